@@ -1,0 +1,87 @@
+import js from '@eslint/js';
+import tseslint from 'typescript-eslint';
+
+/**
+ * Imports point one way: core ← lab ← files, figures ← cli; browser sits on core. Each folder below is refused
+ * the folders that it must not know.
+ */
+const layers = {
+  core: ['lab', 'files', 'figures', 'cli', 'browser'],
+  lab: ['files', 'figures', 'cli', 'browser'],
+  files: ['figures', 'cli', 'browser'],
+  figures: ['files', 'cli', 'browser'],
+  browser: ['lab', 'files', 'figures', 'cli'],
+};
+
+/** What computes must give the same bits everywhere: these functions may differ from engine to engine, or run to run. */
+const inexact =
+  'hypot sin cos tan asin acos atan atan2 sinh cosh tanh asinh acosh atanh pow exp expm1 log log2 log10 log1p cbrt round random fround'
+    .split(' ')
+    .map((property) => ({
+      object: 'Math',
+      property,
+      message: 'Not the same bits in every engine: see src/core/elementary.ts.',
+    }));
+
+const outside = (names) => names.flatMap((name) => [`**/${name}/**`, `apperin/${name}`]);
+
+export default tseslint.config(
+  { ignores: ['dist/', 'out/', 'node_modules/', 'examples/*/dist/'] },
+  js.configs.recommended,
+  ...tseslint.configs.recommended,
+  {
+    rules: {
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      'no-restricted-syntax': 'off',
+      eqeqeq: 'error',
+    },
+  },
+  ...Object.entries(layers).map(([layer, refused]) => ({
+    files: [`src/${layer}/**/*.ts`],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            { group: outside(refused), message: `src/${layer} must not know this layer.` },
+            ...(layer === 'files' || layer === 'cli'
+              ? []
+              : [{ group: ['node:*'], message: `src/${layer} runs in browsers too.` }]),
+          ],
+        },
+      ],
+    },
+  })),
+  {
+    files: ['src/core/**/*.ts', 'src/lab/**/*.ts'],
+    rules: {
+      'no-restricted-properties': ['error', ...inexact],
+      'no-restricted-globals': [
+        'error',
+        'Date',
+        'performance',
+        'window',
+        'document',
+        'process',
+        'setTimeout',
+        'setInterval',
+        'console',
+      ],
+    },
+  },
+  {
+    files: ['src/core/**/*.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        { selector: "BinaryExpression[operator='**']", message: 'Not the same bits in every engine.' },
+      ],
+    },
+  },
+  {
+    files: ['scripts/**/*.js', '*.config.js'],
+    languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly' } },
+  },
+  { files: ['test/**/*.ts'], rules: { '@typescript-eslint/no-unused-expressions': 'off' } },
+);

@@ -1,0 +1,80 @@
+import { PAY, PJY, PVY } from '../sweep/path.js';
+import { Y_ENDS, Y_END_SPEED, type Body } from './body.js';
+import {
+  APEX,
+  CAP,
+  FALL,
+  GROUND,
+  JUMPING,
+  KEY,
+  ON_GROUND,
+  ON_RAMP,
+  PHASE,
+  RAMP,
+  RELEASE,
+  RELEASED,
+  RISE,
+  SUPPORT,
+  VY,
+} from './state.js';
+
+/**
+ * Which gravity, when: the first phase that matches, its acceleration, and the speed at which it ends.
+ * Standing is a state of its own, without gravity.
+ */
+export function verticalMotion(body: Body): void {
+  const { s, path, clock, motion } = body;
+  const v = s[VY]!;
+  path[PVY] = v;
+  path[PJY] = 0;
+  clock[Y_ENDS] = Infinity;
+  if (s[SUPPORT] === GROUND) {
+    path[PAY] = 0;
+    s[PHASE] = ON_GROUND;
+    return;
+  }
+  const jumping = s[JUMPING] === 1;
+  const held = jumping && s[KEY] !== RELEASED;
+  const { band, cap } = motion;
+  if (v > 0) {
+    if (jumping && !held)
+      slow(body, RELEASE, v > band ? motion.releasedAbove : motion.releasedBand, v > band ? band : 0);
+    else if (held && v <= band) slow(body, APEX, motion.apex, 0);
+    else slow(body, RISE, motion.rising, held ? band : 0);
+  } else if (held && v > -band && v > -cap) {
+    slow(body, APEX, motion.apex, -(band < cap ? band : cap));
+  } else if (v <= -cap) {
+    s[PHASE] = CAP;
+    path[PAY] = 0;
+    if (v < -cap) slow(body, CAP, -motion.falling, -cap);
+  } else if (s[RAMP]! < motion.rampOver) {
+    onRamp(body, v, cap);
+  } else slow(body, FALL, motion.rampOver > 0 ? motion.rampTo : motion.falling, -cap);
+}
+
+/** Constant acceleration down (or, if negative, up) until the vertical speed is `end`. */
+function slow({ s, path, clock }: Body, phase: number, acceleration: number, end: number): void {
+  s[PHASE] = phase;
+  path[PAY] = -acceleration;
+  clock[Y_ENDS] = (path[PVY]! - end) / acceleration;
+  clock[Y_END_SPEED] = end;
+}
+
+/** Falling gravity that changes evenly: constant jerk, until the ramp or the cap is reached. */
+function onRamp({ s, path, clock, motion }: Body, v: number, cap: number): void {
+  const rate = (motion.rampTo - motion.falling) / motion.rampOver;
+  const now = motion.falling + rate * s[RAMP]!;
+  const left = motion.rampOver - s[RAMP]!;
+  s[PHASE] = ON_RAMP;
+  path[PAY] = -now;
+  path[PJY] = -rate;
+  const square = now * now + 2 * rate * (v + cap);
+  const toCap = square < 0 ? Infinity : (2 * (v + cap)) / (now + Math.sqrt(square));
+  if (toCap <= left) {
+    clock[Y_ENDS] = toCap;
+    clock[Y_END_SPEED] = -cap;
+  } else {
+    clock[Y_ENDS] = left;
+    clock[Y_END_SPEED] = v - left * (now + (left * rate) / 2);
+  }
+}

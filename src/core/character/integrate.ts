@@ -1,0 +1,98 @@
+import { PAY, PVY, PX, PY, T, timeToX, timeToY, vxAt, vyAt, wayX, wayY, xAt, yAt } from '../sweep/path.js';
+import {
+  OFFSET, SUPPORT_ENDS, TICK_LENGTH, WALL_ENDS, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED, type Body,
+} from './body.js'; // prettier-ignore
+import { verticalMotion } from './gravity.js';
+import { leaveSupport, leaveWall } from './sense.js';
+import {
+  EASING,
+  GROUND,
+  HIGHEST,
+  LAUNCHED,
+  JUMPING,
+  KEY,
+  LET_GO,
+  ON_RAMP,
+  PHASE,
+  RAMP,
+  SUPPORT,
+  VX,
+  VY,
+  WALL,
+  EDGE,
+  X,
+  Y,
+} from './state.js';
+
+/** Lays the path of this piece, and how long it stays valid. The run has laid its part across already. */
+export function layPath(body: Body): void {
+  const { s, path, clock, motion, intents } = body;
+  path[PY] = s[Y]!;
+  verticalMotion(body);
+  let time = clock[TICK_LENGTH]! - clock[OFFSET]!;
+  if (body.nextIntent < intents.count) {
+    const until = intents.time[body.nextIntent]! - clock[OFFSET]!;
+    if (until < time) time = until;
+  }
+  if (clock[X_ENDS]! < time) time = clock[X_ENDS]!;
+  if (clock[Y_ENDS]! < time) time = clock[Y_ENDS]!;
+  if (s[JUMPING] === 1 && s[KEY] === LET_GO) {
+    const until = s[LAUNCHED]! + motion.minHold - body.now;
+    if (until < time) time = until > 0 ? until : 0;
+  }
+  path[T] = time;
+  clock[SUPPORT_ENDS] = Infinity;
+  clock[WALL_ENDS] = Infinity;
+  if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);
+  if (s[WALL]! >= 0) cutWhereWallEnds(body);
+}
+
+/** The support ends where no more than `touch` of the body is over its edge. */
+function cutWhereSupportEnds({ s, path, clock, motion, terrain }: Body): void {
+  const way = wayX(path);
+  if (way === 0) return;
+  const e = s[EDGE]!;
+  const end = way > 0 ? terrain.x2[e]! - motion.touch + motion.half : terrain.x1[e]! + motion.touch - motion.half;
+  const distance = (end - path[PX]!) * way;
+  if (distance >= (xAt(path, path[T]!) - path[PX]!) * way) return;
+  path[T] = timeToX(path, distance, way);
+  clock[SUPPORT_ENDS] = path[T]!;
+}
+
+/** A wall ends where no more than `touch` of the body's height is beside it. */
+function cutWhereWallEnds({ s, path, clock, motion, terrain }: Body): void {
+  const way = wayY(path);
+  if (way === 0) return;
+  const e = s[WALL]!;
+  const low = Math.min(terrain.y1[e]!, terrain.y2[e]!);
+  const high = Math.max(terrain.y1[e]!, terrain.y2[e]!);
+  const end = way > 0 ? high - motion.touch : low + motion.touch - motion.height;
+  const distance = (end - path[PY]!) * way;
+  if (distance >= (yAt(path, path[T]!) - path[PY]!) * way) return;
+  path[T] = timeToY(path, distance, way);
+  clock[WALL_ENDS] = path[T]!;
+}
+
+/** Moves along the path for `t` seconds, and takes on exactly what ends there. */
+export function advance(body: Body, t: number): void {
+  const { s, path, clock } = body;
+  const whole = t === clock[TICK_LENGTH]! - clock[OFFSET]!;
+  // Adding 0 turns −0 into 0.
+  const x = xAt(path, t) + 0;
+  const y = yAt(path, t) + 0;
+  if (t >= clock[X_ENDS]!) {
+    s[VX] = clock[X_END_SPEED]! + 0;
+    s[EASING] = 0;
+  } else s[VX] = vxAt(path, t) + 0;
+  const before = s[VY]!;
+  if (t >= clock[Y_ENDS]!) s[VY] = clock[Y_END_SPEED]! + 0;
+  else s[VY] = vyAt(path, t) + 0;
+  s[X] = x;
+  s[Y] = y;
+  if (s[PHASE] === ON_RAMP) s[RAMP] = s[RAMP]! + t;
+  clock[OFFSET] = whole ? clock[TICK_LENGTH]! : clock[OFFSET]! + t;
+  if (y > s[HIGHEST]!) s[HIGHEST] = y;
+  if (before > 0 && s[VY] === 0 && path[PAY]! < 0 && path[PVY]! > 0) body.tell('apex');
+  if (t >= clock[SUPPORT_ENDS]!) leaveSupport(body);
+  if (t >= clock[WALL_ENDS]!) leaveWall(body);
+}

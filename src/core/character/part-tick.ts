@@ -1,0 +1,76 @@
+import { firstTouch } from '../sweep/touch.js';
+import { T } from '../sweep/path.js';
+import { jump } from './abilities/jump.js';
+import { run } from './abilities/run.js';
+import { OFFSET, ROW_COUNT, ROW_START, TICK_LENGTH, TICK_START, type Body } from './body.js';
+import { takeIntents } from './intent.js';
+import { advance, layPath } from './integrate.js';
+import { updatePose } from './pose.js';
+import { sense } from './sense.js';
+import { settle } from './settle.js';
+import { VX, VY, WAS_X, WAS_Y, X, Y } from './state.js';
+
+/**
+ * The order of one part-tick. It is written here and nowhere else.
+ *
+ * A tick is cut at presses and releases, where an acceleration changes, where a window or a support ends, and at
+ * touches. Pieces and touches are exact, so it does not matter how many part-ticks a stretch of time is cut into.
+ */
+function partTick(body: Body): void {
+  // What holds the body up is known before anything asks for it: a jump depends on it.
+  sense(body);
+  // Presses act at their own moment, so they come before whatever reads the keys.
+  takeIntents(body);
+  // A jump comes before the run: it decides whether the run is on the ground or in the air.
+  jump(body);
+  run(body);
+  // Forces follow from the phase that the abilities left behind; the piece lasts as long as they hold.
+  layPath(body);
+  // The path is known, so the first thing in its way is too.
+  const edge = firstTouch(body.path, body.near, body.motion, touchedAt);
+  // Nothing moves before its path is known to be free: contact is found, never undone.
+  advance(body, edge < 0 ? body.path[T]! : touchedAt[0]!);
+  if (edge >= 0) settle(body, edge);
+  // Last, so that what is shown is what the stretch ended with.
+  updatePose(body);
+}
+
+const touchedAt = new Float64Array(1);
+
+/** So many part-ticks in a row, all within `ROW_TIME`, end the motion of a tick. */
+const ROW = 16;
+const ROW_TIME = 1e-9;
+
+/**
+ * Moves a body through one tick.
+ * @param start stage time at the tick's start, s
+ * @param length s
+ */
+export function playTick(body: Body, start: number, length: number): void {
+  const { s, clock, intents } = body;
+  clock[TICK_START] = start;
+  clock[TICK_LENGTH] = length;
+  clock[OFFSET] = 0;
+  clock[ROW_START] = 0;
+  clock[ROW_COUNT] = 0;
+  s[WAS_X] = s[X]!;
+  s[WAS_Y] = s[Y]!;
+  body.parts = 0;
+  body.nextIntent = 0;
+  while (clock[OFFSET]! < length) {
+    partTick(body);
+    body.parts++;
+    if (clock[OFFSET]! - clock[ROW_START]! > ROW_TIME) {
+      clock[ROW_START] = clock[OFFSET]!;
+      clock[ROW_COUNT] = 0;
+    } else if (++clock[ROW_COUNT]! >= ROW) {
+      body.tell('stuck');
+      s[VX] = 0;
+      s[VY] = 0;
+      break;
+    }
+  }
+  clock[OFFSET] = length;
+  // What was pressed in a tick that ended early still counts.
+  if (body.nextIntent < intents.count) takeIntents(body);
+}

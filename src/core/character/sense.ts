@@ -1,0 +1,103 @@
+import { overlap } from '../sweep/touch.js';
+import { FLOOR } from '../terrain/terrain.js';
+import type { Body } from './body.js';
+import { coyoteOpen } from './abilities/jump.js';
+import {
+  COYOTE,
+  EDGE,
+  GROUND,
+  HIGHEST,
+  JUMPING,
+  LEFT_AT,
+  NONE,
+  ON_GROUND,
+  PHASE,
+  FALL,
+  RAMP,
+  SUPPORT,
+  WALL,
+  X,
+  Y,
+} from './state.js';
+
+/** Closes what has run out. Support and walls are remembered, and end at moments that the path was cut for. */
+export function sense(body: Body): void {
+  const { s } = body;
+  if (s[COYOTE] === 1 && !coyoteOpen(body)) s[COYOTE] = 0;
+}
+
+/**
+ * The floor that would hold the body up where it is, or −1: level with the feet to within `touch`, under more than
+ * `touch` of the body; of several, the one nearest the middle of the feet.
+ */
+export function floorUnder(body: Body, but: number): number {
+  const { s, motion, near } = body;
+  const { half, height, touch } = motion;
+  const x = s[X]!;
+  const y = s[Y]!;
+  near.cover(x - half - touch, y - touch, x + half + touch, y + height + touch);
+  const { x1, x2, y1, kind } = near.terrain;
+  let best = -1;
+  let nearest = Infinity;
+  for (let i = 0; i < near.count; i++) {
+    const e = near.ids[i]!;
+    if (kind[e] !== FLOOR || e === but || Math.abs(y - y1[e]!) > touch) continue;
+    if (overlap(x - half, x + half, x1[e]!, x2[e]!) <= touch) continue;
+    const off = x < x1[e]! ? x1[e]! - x : x > x2[e]! ? x - x2[e]! : 0;
+    if (off < nearest) {
+      nearest = off;
+      best = e;
+    }
+  }
+  return best;
+}
+
+/** Stands on a floor: its height is copied, so that feet at rest are the floor's own coordinate. */
+export function stand({ s, terrain }: Body, floor: number): void {
+  s[SUPPORT] = GROUND;
+  s[EDGE] = floor;
+  s[PHASE] = ON_GROUND;
+  s[Y] = terrain.y1[floor]!;
+  s[HIGHEST] = s[Y]!;
+  s[JUMPING] = 0;
+  s[COYOTE] = 0;
+  s[RAMP] = 0;
+}
+
+/** At the end of a floor: on to the next one, or into the air. */
+export function leaveSupport(body: Body): void {
+  const { s, terrain, motion } = body;
+  const left = s[EDGE]!;
+  // No more than `touch` over the edge, whatever rounding made of it: else it would catch the body again.
+  while (overlap(s[X]! - motion.half, s[X]! + motion.half, terrain.x1[left]!, terrain.x2[left]!) > motion.touch) {
+    const middle = (terrain.x1[left]! + terrain.x2[left]!) / 2;
+    s[X] = nudge(s[X]!, s[X]! > middle);
+  }
+  const floor = floorUnder(body, left);
+  if (floor >= 0) {
+    s[EDGE] = floor;
+    s[Y] = terrain.y1[floor]!;
+    return;
+  }
+  body.tell('leave');
+  s[SUPPORT] = NONE;
+  s[EDGE] = -1;
+  s[PHASE] = FALL;
+  s[COYOTE] = 1;
+  s[LEFT_AT] = body.now;
+}
+
+/** Past the end of the wall it pressed against, the body is free to move on. */
+export function leaveWall({ s, terrain, motion }: Body): void {
+  const wall = s[WALL]!;
+  const low = Math.min(terrain.y1[wall]!, terrain.y2[wall]!);
+  const high = Math.max(terrain.y1[wall]!, terrain.y2[wall]!);
+  while (overlap(s[Y]!, s[Y]! + motion.height, low, high) > motion.touch) s[Y] = nudge(s[Y]!, s[Y]! > low);
+  s[WALL] = -1;
+}
+
+/** The smallest step that is sure to change a coordinate. */
+function nudge(value: number, up: boolean): number {
+  const step = Math.abs(value) * 2.220446049250313e-16 + 1e-300;
+  return up ? value + step : value - step;
+}

@@ -1,0 +1,40 @@
+import { CEILING, FLOOR, WALL_LEFT } from '../terrain/terrain.js';
+import type { Body } from './body.js';
+import { stand } from './sense.js';
+import { EASING, HIGHEST, LANDED, VX, VY, WALL, X, Y } from './state.js';
+
+/** A few units in the last place. */
+const ROUNDING = 8.881784197001252e-16;
+
+/** What a touch does: a floor is landed on, a ceiling ends the rise, a wall ends the motion across. */
+export function settle(body: Body, edge: number): void {
+  const { s, motion, terrain } = body;
+  const kind = terrain.kind[edge]!;
+  if (kind === FLOOR) {
+    const told = body.tell('touchdown');
+    told.speed = -s[VY]! + 0;
+    told.fallen = s[HIGHEST]! - terrain.y1[edge]!;
+    s[VY] = 0;
+    s[LANDED] = body.now;
+    stand(body, edge);
+  } else if (kind === CEILING) {
+    if (s[VY]! > 0) bump(body, 'head', s[VY]!);
+    s[Y] = terrain.y1[edge]! - motion.height;
+    s[VY] = 0;
+  } else {
+    const side = kind === WALL_LEFT ? 1 : -1;
+    if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
+    // Copied, unless the body overlaps the wall already: it is never moved sideways to correct that.
+    const beside = terrain.x1[edge]! - side * motion.half;
+    if ((beside - s[X]!) * side > -(motion.touch / 1024 + Math.abs(beside) * ROUNDING)) s[X] = beside;
+    s[VX] = 0;
+    s[WALL] = edge;
+    s[EASING] = 0;
+  }
+}
+
+function bump(body: Body, side: 'head' | 'left' | 'right', speed: number): void {
+  const told = body.tell('bump');
+  told.side = side;
+  told.speed = speed;
+}

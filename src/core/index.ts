@@ -1,0 +1,27 @@
+/** The core: a running level and the characters in it. No DOM, no Node, no files, no clock of its own. */
+export { openStage, type AddOptions, type Stage } from './stage/stage.js';
+export { stepper, type Stepper } from './stepper/stepper.js';
+export { script, type InputRow } from './input/script.js';
+export { ACTIONS, Intents, stamp, type Action, type Driver, type Opposed } from './input/intents.js';
+export { PHASES, POSES, type Phase, type PoseName } from './character/state.js';
+export type { Character, Handler, View } from './character/character.js';
+export { compileLevel, type CompiledLevel } from './terrain/compile.js';
+export { LevelError, type Bound, type Level, type Spawn } from './terrain/level.js';
+export type { Terrain } from './terrain/terrain.js';
+export { compileTuning, type Motion, type VerticalMotion } from './tuning/motion.js';
+export { fillTuning } from './tuning/fill.js';
+export { KEYS, rangeOf, type ChoiceKey, type Key, type NumberKey, type Unit } from './tuning/keys.js';
+export { TuningError, type FallRamp, type FullTuning, type Tuning } from './tuning/tuning.js';
+export {
+  apexOf,
+  arcPieces,
+  comingDown,
+  fallPieces,
+  stateAt,
+  timeAbove,
+  type ArcPhase,
+  type ArcPiece,
+} from './arc/arc.js';
+export { acrossAt, acrossPieces, timeAcross, type AcrossPiece, type AcrossRule } from './arc/across.js';
+export { EVENTS, EVENT_FIELDS, plainEvent, type EventName, type StageEvent } from './trace/events.js';
+export { TRACE_COLUMNS, fingerprint, recordTrace, rowNumbers, type Trace, type TraceRow } from './trace/trace.js';

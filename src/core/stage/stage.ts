@@ -1,0 +1,268 @@
+import { Body, OFFSET, TICK, TICK_LENGTH, TICK_START } from '../character/body.js';
+import { Character } from '../character/character.js';
+import { playTick } from '../character/part-tick.js';
+import { floorUnder, stand } from '../character/sense.js';
+import {
+  EDGE,
+  FACING,
+  FALL,
+  FALLING,
+  FIRST,
+  HIGHEST,
+  LANDED,
+  PHASE,
+  POSE,
+  STATE_LENGTH,
+  SUPPORT,
+  GROUND,
+  WALL,
+  WANT,
+  WAS_X,
+  WAS_Y,
+  X,
+  Y,
+} from '../character/state.js';
+import type { Driver, Opposed } from '../input/intents.js';
+import { overlap } from '../sweep/touch.js';
+import { compileLevel, type CompiledLevel } from '../terrain/compile.js';
+import type { Level } from '../terrain/level.js';
+import { CEILING, FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
+import { EventQueue, type StageEvent } from '../trace/events.js';
+import { compileTuning, type Motion } from '../tuning/motion.js';
+import type { Tuning } from '../tuning/tuning.js';
+
+export interface AddOptions {
+  /** A spawn's name, or the middle of the feet in the level's own axes; the spawn `start` unless given. */
+  at?: string | readonly [number, number];
+  /** −1 or 1; the spawn's unless given. */
+  facing?: number;
+  /** What events call it; `hero`, `hero2`, … unless given. */
+  name?: string;
+  driver?: Driver;
+  /** Both directions held: stand still (unless given), or go the one pressed latest or first. */
+  opposed?: Opposed;
+}
+
+/** A running level: it owns time, terrain and characters. `tick` is the only way forward. */
+export class Stage {
+  readonly level: CompiledLevel;
+  readonly characters: Character[] = [];
+  private readonly bodies: Body[] = [];
+  private readonly queue = new EventQueue();
+  private readonly listeners: ((event: Readonly<StageEvent>) => void)[] = [];
+  /** Ticks since the stage began; since the length of a tick last changed; the time at which it did; that length; ticks per second. */
+  private readonly clock = new Float64Array([0, 0, 0, 0, 0]);
+
+  /** @internal */
+  constructor(level: CompiledLevel) {
+    this.level = level;
+  }
+
+  /** Stage time, s: n / rate after n ticks of 1 / rate. */
+  get time(): number {
+    const c = this.clock;
+    return c[COUNT] === 0
+      ? c[BASE]!
+      : c[RATE]! > 0
+        ? c[BASE]! + c[COUNT]! / c[RATE]!
+        : c[BASE]! + c[COUNT]! * c[LENGTH]!;
+  }
+
+  /** Ticks since the stage began. */
+  get ticks(): number {
+    return this.clock[TICKS]!;
+  }
+
+  /**
+   * Puts a character on the stage.
+   * @throws TuningError where the tuning is wrong; RangeError where the place is: no such spawn, or inside a solid
+   */
+  add(tuning: Tuning | Motion, options: AddOptions = {}): Character {
+    const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
+    const spot = this.place(options.at ?? 'start');
+    const facing = options.facing ?? spot.facing;
+    if (facing !== 1 && facing !== -1) throw new RangeError(`facing is ${facing}; it must be 1 or -1`);
+    const count = this.bodies.length;
+    const name = options.name ?? (count === 0 ? 'hero' : `hero${count + 1}`);
+    const ySign = this.level.yPoints === 'up' ? 1 : -1;
+    const body = new Body(name, motion, this.level.terrain, ySign, options.opposed ?? 'still', this.queue);
+    const { s } = body;
+    s[X] = s[WAS_X] = spot.x + 0;
+    s[Y] = s[WAS_Y] = s[HIGHEST] = spot.y * ySign + 0;
+    s[FACING] = facing;
+    s[FIRST] = facing;
+    s[EDGE] = -1;
+    s[WALL] = -1;
+    s[LANDED] = -Infinity;
+    body.clock[TICK_START] = this.time;
+    const floor = floorUnder(body, -1);
+    refuseInside(
+      body,
+      typeof options.at === 'string' || options.at === undefined ? `spawn ${options.at ?? 'start'}` : 'at',
+    );
+    if (floor >= 0) {
+      stand(body, floor);
+      s[WAS_Y] = s[Y]!;
+    }
+    if (s[SUPPORT] !== GROUND) {
+      s[PHASE] = FALL;
+      s[POSE] = s[WANT] = FALLING;
+    }
+    body.driver = options.driver;
+    const character = new Character(body);
+    this.bodies.push(body);
+    this.characters.push(character);
+    return character;
+  }
+
+  private place(at: string | readonly [number, number]): { x: number; y: number; facing: number } {
+    if (typeof at !== 'string') {
+      for (const value of at)
+        if (!(Math.abs(value) <= 67108864))
+          throw new RangeError(`at is ${at.join(', ')}; it must be two numbers within ±67108864`);
+      return { x: at[0], y: at[1], facing: 1 };
+    }
+    const spawn = this.level.spawns.get(at);
+    if (!spawn)
+      throw new RangeError(
+        `there is no spawn ${at}; the level has ${[...this.level.spawns.keys()].join(', ') || 'none'}`,
+      );
+    return spawn;
+  }
+
+  /** Calls `listener` for every event of every character, in order, when the tick has ended. */
+  listen(listener: (event: Readonly<StageEvent>) => void): () => void {
+    this.listeners.push(listener);
+    return () => void this.listeners.splice(this.listeners.indexOf(listener), 1);
+  }
+
+  /**
+   * Moves everything on by one tick.
+   * @param dt length of the tick, s; above 0 and at most 10
+   * @param at when the tick starts on the drivers' clock, s; the stage's own clock unless given
+   * @throws RangeError where dt is out of range
+   */
+  tick(dt: number, at?: number): void {
+    if (!(dt > 0 && dt <= 10)) throw new RangeError(`dt is ${dt}; it must be above 0 and at most 10 seconds`);
+    const c = this.clock;
+    if (dt !== c[LENGTH]) {
+      c[BASE] = this.time;
+      c[COUNT] = 0;
+      c[LENGTH] = dt;
+      const rate = Math.floor(1 / dt + 0.5);
+      c[RATE] = Math.abs(rate * dt - 1) < 1e-12 ? rate : 0;
+    }
+    const start = this.time;
+    this.queue.count = 0;
+    for (let i = 0; i < this.bodies.length; i++) {
+      const body = this.bodies[i]!;
+      body.clock[TICK] = c[TICKS]!;
+      this.readDriver(body, dt, at ?? start);
+      playTick(body, start, dt);
+    }
+    c[TICKS]!++;
+    c[COUNT]!++;
+    this.deliver();
+  }
+
+  /** Asks the driver, and turns its moments into moments of this tick. */
+  private readDriver(body: Body, dt: number, from: number): void {
+    const { intents } = body;
+    intents.count = 0;
+    if (body.driver === undefined) return;
+    body.driver.read(from, from + dt, intents);
+    let latest = 0;
+    for (let i = 0; i < intents.count; i++) {
+      const moment = intents.time[i]! - from;
+      // Late ones act at the tick's start; none before the one in front of it.
+      latest = moment > latest ? (moment < dt ? moment : dt) : latest;
+      intents.time[i] = latest;
+    }
+  }
+
+  private deliver(): void {
+    const { queue } = this;
+    if (queue.count === 0) return;
+    for (let i = 0; i < queue.count; i++) {
+      const event = queue.at(i);
+      for (let k = 0; k < this.listeners.length; k++) this.listeners[k]!(event);
+      for (let k = 0; k < this.characters.length; k++) {
+        const character = this.characters[k]!;
+        if (character.name === event.who) character.deliver(event);
+      }
+    }
+  }
+
+  /**
+   * Everything that is not constant, as numbers. Drivers keep their own state.
+   * @param into an array of an earlier snapshot of this stage, to be used again
+   */
+  snapshot(into?: Float64Array): Float64Array {
+    const length = this.clock.length + this.bodies.length * STATE_LENGTH;
+    if (into && into.length !== length)
+      throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${into.length}`);
+    const copy = into ?? new Float64Array(length);
+    copy.set(this.clock);
+    let at = this.clock.length;
+    for (let i = 0; i < this.bodies.length; i++) {
+      copy.set(this.bodies[i]!.s, at);
+      at += STATE_LENGTH;
+    }
+    return copy;
+  }
+
+  /**
+   * Goes back (or forward) to a snapshot of this stage.
+   * @throws RangeError where it is of a stage with other characters
+   */
+  restore(snapshot: Float64Array): void {
+    const length = this.clock.length + this.bodies.length * STATE_LENGTH;
+    if (snapshot.length !== length)
+      throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${snapshot.length}`);
+    for (let i = 0; i < this.clock.length; i++) this.clock[i] = snapshot[i]!;
+    let at = this.clock.length;
+    for (let i = 0; i < this.bodies.length; i++) {
+      const body = this.bodies[i]!;
+      for (let k = 0; k < STATE_LENGTH; k++) body.s[k] = snapshot[at++]!;
+      body.clock[TICK_START] = this.time;
+      body.clock[TICK_LENGTH] = 0;
+      body.clock[OFFSET] = 0;
+    }
+  }
+}
+
+const TICKS = 0;
+const COUNT = 1;
+const BASE = 2;
+const LENGTH = 3;
+const RATE = 4;
+
+/**
+ * Opens a level to run in.
+ * @throws LevelError where the level is wrong
+ */
+export function openStage(level: Level | CompiledLevel): Stage {
+  return new Stage('terrain' in level ? level : compileLevel(level));
+}
+
+/** A body may not start inside a solid: some edge would have to pass through its inside. */
+function refuseInside({ s, motion, near }: Body, where: string): void {
+  const { half, height, touch } = motion;
+  const x = s[X]!;
+  const y = s[Y]!;
+  const { x1, y1, x2, y2, kind } = near.terrain;
+  for (let i = 0; i < near.count; i++) {
+    const e = near.ids[i]!;
+    const across = overlap(x - half, x + half, Math.min(x1[e]!, x2[e]!), Math.max(x1[e]!, x2[e]!));
+    const up = overlap(y, y + height, Math.min(y1[e]!, y2[e]!), Math.max(y1[e]!, y2[e]!));
+    const level = kind[e] === FLOOR || kind[e] === CEILING;
+    const upright = kind[e] === WALL_LEFT || kind[e] === WALL_RIGHT;
+    const inside = level
+      ? across > touch && y1[e]! > y + touch && y1[e]! < y + height - touch
+      : upright && up > touch && x1[e]! > x - half + touch && x1[e]! < x + half - touch;
+    if (inside)
+      throw new RangeError(
+        `${where}: a body ${motion.width} wide and ${height} high does not fit there without being inside something solid`,
+      );
+  }
+}

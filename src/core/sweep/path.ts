@@ -1,0 +1,110 @@
+import { exp, shed } from '../elementary.js';
+
+/**
+ * One piece of motion: what the body's origin does from the present moment for at most `T` seconds. Numbers in a
+ * flat array, so that handing them on allocates nothing.
+ *
+ * Across: x + vx·t + ax·t²/2, or when RATE > 0 the difference D to the speed U dying away: U·t + D·(1 − e^(−RATE·t))/RATE.
+ * Up: y + vy·t + ay·t²/2 + jy·t³/6.
+ *
+ * Within a piece neither speed changes its sign, so each coordinate moves one way only.
+ */
+export const T = 0;
+export const PX = 1;
+export const PVX = 2;
+export const PAX = 3;
+export const U = 4;
+export const D = 5;
+export const RATE = 6;
+export const PY = 7;
+export const PVY = 8;
+export const PAY = 9;
+export const PJY = 10;
+export const PATH_LENGTH = 11;
+
+export function xAt(p: Float64Array, t: number): number {
+  if (p[RATE]! > 0) return p[PX]! + (p[U]! * t + (p[D]! * shed(p[RATE]! * t)) / p[RATE]!);
+  return p[PX]! + t * (p[PVX]! + (t * p[PAX]!) / 2);
+}
+
+export function vxAt(p: Float64Array, t: number): number {
+  return p[RATE]! > 0 ? p[U]! + p[D]! * exp(-p[RATE]! * t) : p[PVX]! + t * p[PAX]!;
+}
+
+export function yAt(p: Float64Array, t: number): number {
+  return p[PY]! + t * (p[PVY]! + t * (p[PAY]! / 2 + (t * p[PJY]!) / 6));
+}
+
+export function vyAt(p: Float64Array, t: number): number {
+  return p[PVY]! + t * (p[PAY]! + (t * p[PJY]!) / 2);
+}
+
+/** The way x goes in this piece: −1, 0 or 1. */
+export function wayX(p: Float64Array): number {
+  const v = p[PVX]!;
+  if (v !== 0) return v > 0 ? 1 : -1;
+  const a = p[RATE]! > 0 ? -p[D]! : p[PAX]!;
+  return a > 0 ? 1 : a < 0 ? -1 : 0;
+}
+
+/** The way y goes in this piece: −1, 0 or 1. */
+export function wayY(p: Float64Array): number {
+  let v = p[PVY]!;
+  if (v === 0) v = p[PAY]!;
+  if (v === 0) v = p[PJY]!;
+  return v > 0 ? 1 : v < 0 ? -1 : 0;
+}
+
+/**
+ * When x has gone `distance` (at least 0) its way. The caller knows that it does within the piece.
+ * For constant acceleration 2s/(v + √(v² + 2as)): no cancellation, since v ≥ 0 along the way.
+ */
+export function timeToX(p: Float64Array, distance: number, way: number): number {
+  if (distance <= 0) return 0;
+  if (p[RATE]! > 0) return iterateX(p, distance, way);
+  const v = p[PVX]! * way;
+  const square = v * v + 2 * p[PAX]! * way * distance;
+  const t = (2 * distance) / (v + (square > 0 ? Math.sqrt(square) : 0));
+  return t < p[T]! ? t : p[T]!;
+}
+
+/** When y has gone `distance` (at least 0) its way. The caller knows that it does within the piece. */
+export function timeToY(p: Float64Array, distance: number, way: number): number {
+  if (distance <= 0) return 0;
+  if (p[PJY] !== 0) return iterateY(p, distance, way);
+  const v = p[PVY]! * way;
+  const square = v * v + 2 * p[PAY]! * way * distance;
+  const t = (2 * distance) / (v + (square > 0 ? Math.sqrt(square) : 0));
+  return t < p[T]! ? t : p[T]!;
+}
+
+const ROUNDS = 60;
+
+/** Newton's steps kept inside a shrinking bracket, a fixed number of times. */
+function iterateX(p: Float64Array, distance: number, way: number): number {
+  let low = 0;
+  let high = p[T]!;
+  let t = high / 2;
+  for (let i = 0; i < ROUNDS; i++) {
+    const left = distance - (xAt(p, t) - p[PX]!) * way;
+    if (left > 0) low = t;
+    else high = t;
+    t += left / (vxAt(p, t) * way);
+    if (!(t > low && t < high)) t = low + (high - low) / 2;
+  }
+  return t;
+}
+
+function iterateY(p: Float64Array, distance: number, way: number): number {
+  let low = 0;
+  let high = p[T]!;
+  let t = high / 2;
+  for (let i = 0; i < ROUNDS; i++) {
+    const left = distance - t * (p[PVY]! + t * (p[PAY]! / 2 + (t * p[PJY]!) / 6)) * way;
+    if (left > 0) low = t;
+    else high = t;
+    t += left / (vyAt(p, t) * way);
+    if (!(t > low && t < high)) t = low + (high - low) / 2;
+  }
+  return t;
+}

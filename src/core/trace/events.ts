@@ -1,0 +1,99 @@
+export const EVENTS = ['takeoff', 'apex', 'touchdown', 'leave', 'bump', 'turned', 'stuck'] as const;
+export type EventName = (typeof EVENTS)[number];
+
+/** What happened, exactly when and where. Handlers get an object that is used again: copy what you keep. */
+export interface StageEvent {
+  event: EventName;
+  /** Stage time, s. */
+  time: number;
+  /** The tick in which it happened, from 0. */
+  tick: number;
+  /** The character's name. */
+  who: string;
+  /** Middle of the feet at that moment, units, in the level's own axes. */
+  x: number;
+  y: number;
+  /** Velocity just before it, units/s. */
+  vx: number;
+  vy: number;
+  /** takeoff: which right the jump used. */
+  by: 'ground' | 'coyote' | '';
+  /** takeoff: whether the press had waited. */
+  buffered: boolean;
+  /** touchdown, bump: speed against what was touched, units/s. */
+  speed: number;
+  /** touchdown: height lost since the highest point, units. */
+  fallen: number;
+  /** bump: what was hit. */
+  side: 'head' | 'left' | 'right' | '';
+  /** turned: the new facing, −1 or 1. */
+  facing: number;
+}
+
+/** The fields that an event carries besides those that all have. */
+export const EVENT_FIELDS: Readonly<Record<EventName, readonly (keyof StageEvent)[]>> = {
+  takeoff: ['by', 'buffered'],
+  apex: [],
+  touchdown: ['speed', 'fallen'],
+  leave: [],
+  bump: ['side', 'speed'],
+  turned: ['facing'],
+  stuck: [],
+};
+
+const SHARED = ['time', 'tick', 'event', 'who', 'x', 'y', 'vx', 'vy'] as const;
+
+/** A copy of an event with just the fields that its kind carries. */
+export function plainEvent(event: StageEvent): Partial<StageEvent> {
+  const plain: Record<string, unknown> = {};
+  for (const field of [...SHARED, ...EVENT_FIELDS[event.event]]) plain[field] = event[field];
+  return plain;
+}
+
+/** The events of one tick, in order of their moments; the objects are pooled. */
+export class EventQueue {
+  count = 0;
+  private readonly pool: StageEvent[] = [];
+
+  at(i: number): StageEvent {
+    return this.pool[i]!;
+  }
+
+  /** A cleared event, to be filled in by the caller, placed behind all that happened no later. */
+  add(event: EventName, time: number): StageEvent {
+    const { pool } = this;
+    if (this.count === pool.length) pool.push(blank());
+    const added = pool[this.count]!;
+    let i = this.count++;
+    for (; i > 0 && pool[i - 1]!.time > time; i--) pool[i] = pool[i - 1]!;
+    pool[i] = added;
+    added.event = event;
+    added.time = time;
+    added.by = '';
+    added.buffered = false;
+    added.speed = 0;
+    added.fallen = 0;
+    added.side = '';
+    added.facing = 0;
+    return added;
+  }
+}
+
+function blank(): StageEvent {
+  return {
+    event: 'apex',
+    time: 0.5,
+    tick: 0,
+    who: '',
+    x: 0.5,
+    y: 0.5,
+    vx: 0.5,
+    vy: 0.5,
+    by: '',
+    buffered: false,
+    speed: 0.5,
+    fallen: 0.5,
+    side: '',
+    facing: 0,
+  };
+}

@@ -1,0 +1,94 @@
+import type { Character } from '../character/character.js';
+import { PHASES, POSES, type Phase, type PoseName } from '../character/state.js';
+import type { Stage } from '../stage/stage.js';
+import { plainEvent, type StageEvent } from './events.js';
+
+/** One row of a trace: row 0 is the state at the start, row n the state after n ticks. */
+export interface TraceRow {
+  tick: number;
+  time: number;
+  x: number;
+  y: number;
+  vx: number;
+  vy: number;
+  support: 'ground' | '';
+  phase: Phase;
+  pose: PoseName;
+  facing: number;
+  surface: string;
+  mover: string;
+  jumpsLeft: number;
+  height: number;
+  width: number;
+}
+
+export const TRACE_COLUMNS = [
+  'tick', 'time', 'x', 'y', 'vx', 'vy', 'support', 'phase', 'pose', 'facing', 'surface', 'mover', 'jumpsLeft', 'height', 'width',
+] as const satisfies readonly (keyof TraceRow)[]; // prettier-ignore
+
+/** What a character did, tick by tick, and the events on the way. */
+export interface Trace {
+  rows: TraceRow[];
+  events: Partial<StageEvent>[];
+}
+
+/** Starts recording a character; `row()` adds the present state, and belongs behind every tick. */
+export function recordTrace(stage: Stage, who: Character): Trace & { row(): void; end(): void } {
+  const rows: TraceRow[] = [];
+  const events: Partial<StageEvent>[] = [];
+  const end = stage.listen((event) => {
+    if (event.who === who.name) events.push(plainEvent(event));
+  });
+  const row = (): void => {
+    rows.push({
+      tick: stage.ticks,
+      time: stage.time,
+      x: who.x,
+      y: who.y,
+      vx: who.vx,
+      vy: who.vy,
+      support: who.support,
+      phase: who.phase,
+      pose: who.pose,
+      facing: who.facing,
+      surface: '',
+      mover: '',
+      jumpsLeft: who.jumpsLeft,
+      height: who.motion.height,
+      width: who.motion.width,
+    });
+  };
+  row();
+  return { rows, events, row, end };
+}
+
+/**
+ * A short text that differs when any bit of the numbers differs: 64 bits of FNV-1a over their bytes.
+ * Equal in every engine for equal bits.
+ */
+export function fingerprint(numbers: Float64Array): string {
+  const words = new Uint32Array(numbers.buffer, numbers.byteOffset, numbers.length * 2);
+  let a = 0x811c9dc5;
+  let b = 0x01000193;
+  for (let i = 0; i < words.length; i++) {
+    a = Math.imul(a ^ words[i]!, 0x01000193);
+    b = Math.imul(b ^ words[i]! ^ (a >>> 15), 0x85ebca6b);
+  }
+  const hex = (n: number): string => (n >>> 0).toString(16).padStart(8, '0');
+  return hex(a) + hex(b);
+}
+
+/** The numbers of a trace row, for fingerprints. */
+export function rowNumbers(row: TraceRow): number[] {
+  return [
+    row.x,
+    row.y,
+    row.vx,
+    row.vy,
+    row.facing,
+    row.jumpsLeft,
+    PHASES.indexOf(row.phase),
+    POSES.indexOf(row.pose),
+    row.support === '' ? 0 : 1,
+  ];
+}

@@ -1,0 +1,100 @@
+import { fillTuning } from './fill.js';
+import { solveGoals } from './goals.js';
+import { solveRelease } from './release.js';
+import type { FullTuning, Tuning } from './tuning.js';
+import { acrossRule, type AcrossRule } from '../arc/across.js';
+
+/** The constants of vertical motion. Accelerations are magnitudes, units/s². */
+export interface VerticalMotion {
+  /** Base gravity, before multipliers. */
+  gravity: number;
+  /** Launch speed of a full jump, units/s. */
+  launch: number;
+  /** Gravity while rising. */
+  rising: number;
+  /** Gravity within the apex band, key held. */
+  apex: number;
+  /** Gravity while falling (at the start of the ramp, where there is one). */
+  falling: number;
+  /** Half-width of the apex band, units/s. */
+  band: number;
+  /** Terminal speed, units/s. */
+  cap: number;
+  /** Falling gravity at the end of the ramp. */
+  rampTo: number;
+  /** Length of the ramp, s; 0 where there is none. */
+  rampOver: number;
+  /** Gravity while rising after letting go, above the band and within it. */
+  releasedAbove: number;
+  releasedBand: number;
+  /** Share of the rising speed left at letting go; 1 where nothing is cut. */
+  cutTo: number;
+  /** Letting go acts from this long after launch, s. */
+  minHold: number;
+}
+
+/** Everything the simulation needs to know of a tuning, as plain numbers in units and seconds. */
+export interface Motion extends VerticalMotion {
+  /** Hitbox, units; the width an even multiple of 2⁻²⁶ so that half of it lies on the vertex grid. */
+  width: number;
+  height: number;
+  half: number;
+  /** The one contact tolerance: 2⁻²⁰ body widths, units. */
+  touch: number;
+  ground: AcrossRule;
+  air: AcrossRule;
+  /** No steering in the air. */
+  airLocked: boolean;
+  walk: number;
+  coyote: number;
+  buffer: number;
+  poseLand: number;
+  poseSettle: number;
+  /** What the goals came to: apex height, rise time and lowest hop of a jump on open ground. */
+  jumpHeight: number;
+  riseTime: number;
+  lowestHop: number;
+  /** The tuning these constants were made from, with all its defaults. */
+  full: FullTuning;
+}
+
+const GRID = 33554432; // 2²⁵: even multiples of 2⁻²⁶
+
+/**
+ * Turns a tuning into the constants of its motion.
+ * @throws TuningError where a key is wrong, goals contradict each other, or a goal cannot be met.
+ */
+export function compileTuning(tuning: Tuning): Motion {
+  const full = fillTuning(tuning);
+  const ground = acrossRule(full.run, full.run);
+  const air = acrossRule(full.run.air === 'locked' ? { ...full.run, speed: full.run.speed } : full.run.air, full.run);
+  const locked = full.run.air === 'locked';
+  const goals = solveGoals(full, locked ? undefined : air);
+  const release = solveRelease(full, goals);
+  const width = snap(full.body.width);
+  const height = snap(full.body.height);
+  return {
+    ...goals.vertical,
+    ...release.constants,
+    width,
+    height,
+    half: width / 2,
+    touch: width / 1048576,
+    ground,
+    air,
+    airLocked: locked,
+    walk: full.run.walk,
+    coyote: full.grace.coyote,
+    buffer: full.grace.buffer,
+    poseLand: full.pose.land,
+    poseSettle: full.pose.settle,
+    jumpHeight: goals.height,
+    riseTime: goals.riseTime,
+    lowestHop: release.lowestHop,
+    full,
+  };
+}
+
+function snap(length: number): number {
+  return Math.floor(length * GRID + 0.5) / GRID;
+}

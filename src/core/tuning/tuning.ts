@@ -1,0 +1,134 @@
+/**
+ * A tuning is what a person writes about a character: positive magnitudes, seconds, and the world's own
+ * unit of length. Whatever is left out takes its default (see `keys.ts`).
+ */
+export interface Tuning {
+  /** Units per tile of your world; scales every default length and speed, and nothing that you wrote. */
+  tile?: number;
+  body?: Partial<Body>;
+  run?: Partial<Omit<Run, 'air'>> & { air?: Partial<Air> | 'locked' };
+  jump?: Partial<Jump>;
+  gravity?: Partial<Omit<Gravity, 'fallRamp'>> & { fallRamp?: FallRamp };
+  grace?: Partial<Grace> | 'off';
+  pose?: Partial<Pose>;
+}
+
+/** A tuning with every default filled in. Only jump goals and the ways of letting go may be missing. */
+export interface FullTuning {
+  tile: number;
+  body: Body;
+  run: Run;
+  jump: Jump;
+  gravity: Gravity;
+  grace: Grace;
+  pose: Pose;
+}
+
+export interface Body {
+  /** Width of the hitbox, units. */
+  width: number;
+  /** Height of the hitbox, units. */
+  height: number;
+}
+
+export interface Run {
+  /** Top speed on the ground, units/s. */
+  speed: number;
+  /** `steady`: a constant rate. `eased`: a fixed share of the difference per time. */
+  feel: 'steady' | 'eased';
+  /** From rest to top speed, s (`eased`: until a tenth of the difference is left). */
+  upIn: number;
+  /** From top speed to rest with no key, s. */
+  stopIn: number;
+  /** From top speed to rest against the key, s. */
+  turnIn: number;
+  /** Faster than top speed: `bleed` brakes to it, `keep` holds it while the key agrees. */
+  overspeed: 'bleed' | 'keep';
+  /** The same in the air; `locked` takes steering away. */
+  air: Air | 'locked';
+  /** Share of top speed while the walk action is held. */
+  walk: number;
+}
+
+export interface Air {
+  /** Top speed in the air, units/s; the run's unless given. */
+  speed: number;
+  upIn: number;
+  stopIn: number;
+  turnIn: number;
+}
+
+/** Goals of a jump: any consistent, sufficient pair of the first six. */
+export interface JumpGoals {
+  /** Apex height of a full jump, units. */
+  height?: number;
+  /** From launch to apex, s. */
+  riseTime?: number;
+  /** Gravity before multipliers, units/s². */
+  baseGravity?: number;
+  /** Speed up at launch, units/s. */
+  launchSpeed?: number;
+  /** Distance across at run speed until back at launch height, units. */
+  reach?: number;
+  /** From launch until back at launch height, s. */
+  airTime?: number;
+}
+
+export interface Jump extends JumpGoals {
+  /** What a tap reaches, units. */
+  lowestHop?: number;
+  /** Letting go acts from this long after launch, s. */
+  minHold: number;
+}
+
+export interface Gravity {
+  /** Multiplier while rising. */
+  rising: number;
+  /** Multiplier near the apex, key held. */
+  apex: number;
+  /** Multiplier while falling. */
+  falling: number;
+  /** The apex band is where the vertical speed is within this, units/s. */
+  apexSpeed: number;
+  /** Terminal speed, units/s. */
+  fallSpeed: number;
+  /** Multiplier while rising after letting go. */
+  released?: number;
+  /** Share of the rising speed left at letting go. */
+  cutTo?: number;
+  /** Falling gravity that grows (or shrinks) the longer the fall. */
+  fallRamp?: FallRamp;
+}
+
+export interface FallRamp {
+  /** Multiplier at the end of the ramp. */
+  to: number;
+  /** From the start of the falling phase to the end of the ramp, s. */
+  over: number;
+}
+
+export interface Grace {
+  /** After leaving an edge, a press is still a ground jump for this long, s. */
+  coyote: number;
+  /** A press is remembered for this long, s. */
+  buffer: number;
+}
+
+export interface Pose {
+  /** How long the landing pose is held, s. */
+  land: number;
+  /** Poses shorter than this are not shown, s. */
+  settle: number;
+}
+
+/** A tuning that cannot be used: the key at fault, and in the message its value and what is allowed. */
+export class TuningError extends Error {
+  override readonly name = 'TuningError';
+  constructor(
+    /** Dotted path of the key, e.g. `gravity.apex`. */
+    readonly key: string,
+    message: string,
+  ) {
+    super(message);
+  }
+}
