@@ -10,7 +10,17 @@ export { LevelError, type Bound, type Level, type Spawn } from './terrain/level.
 export type { Terrain } from './terrain/terrain.js';
 export { compileTuning, type Motion, type VerticalMotion } from './tuning/motion.js';
 export { fillTuning } from './tuning/fill.js';
-export { KEYS, rangeOf, type ChoiceKey, type Key, type NumberKey, type Unit } from './tuning/keys.js';
+export {
+  GOALS,
+  KEYS,
+  isNotYet,
+  keyNamed,
+  rangeOf,
+  type ChoiceKey,
+  type Key,
+  type NumberKey,
+  type Unit,
+} from './tuning/keys.js';
 export { TuningError, type FallRamp, type FullTuning, type Tuning } from './tuning/tuning.js';
 export {
   apexOf,

@@ -4,7 +4,7 @@ import {
   GOALS,
   GROUPS,
   KEYS,
-  NOT_YET,
+  isNotYet,
   keyNamed,
   rangeOf,
   scalesWithTile,
@@ -60,7 +60,7 @@ function checkShape(node: Loose, path: string): void {
     if (value === undefined) continue;
     const entry = keyNamed(key);
     if (entry) checkValue(key, value);
-    else if (NOT_YET.has(key)) throw new TuningError(key, `${key} is not available yet in this version`);
+    else if (isNotYet(key)) throw new TuningError(key, `${key} is not available yet in this version`);
     else if (GROUPS.includes(key)) {
       if (value === wordFor(key)) continue;
       if (typeof value !== 'object' || value === null || Array.isArray(value))

@@ -102,11 +102,17 @@ export const DEFAULT_RISE_TIME = 0.4;
 export const DEFAULT_LOWEST_HOP = 1.25;
 
 /** Groups and keys that later versions bring. They are refused by name, so that none is silently ignored. */
-export const NOT_YET: ReadonlySet<string> = new Set([
-  'airJumps', 'charge', 'wall', 'glide', 'dive', 'ledge', 'drop', 'crouch', 'slope', 'mover', 'own',
-  'body.bevel', 'body.freeBy', 'jump.runUp', 'pose.stride',
-  'grace.corner', 'grace.lip', 'grace.lipSpeed', 'grace.wallCoyote',
-]); // prettier-ignore
+const NOT_YET: ReadonlySet<string> = new Set(
+  (
+    'airJumps charge wall glide dive ledge drop crouch slope mover own body.bevel body.freeBy jump.runUp ' +
+    'pose.stride grace.corner grace.lip grace.lipSpeed grace.wallCoyote'
+  ).split(' '),
+);
+
+/** Whether a key belongs to what a later version brings. */
+export function isNotYet(key: string): boolean {
+  return NOT_YET.has(key);
+}
 
 /** Whether a key's value scales with `tile`. */
 export function scalesWithTile(unit: Unit): boolean {

@@ -1,0 +1,56 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Motion } from '../core/index.js';
+import { arcsFigure, pngOf, timeFigure } from '../figures/index.js';
+import { arcs, timeCurves } from '../lab/index.js';
+import { CallError } from './exit.js';
+import { loadTuning, sortFiles } from './load.js';
+import type { Shared } from './main.js';
+import { print, printJson } from './print.js';
+import { compiled, oneTuning } from './sheet.js';
+import { writeWhole } from './write.js';
+
+/** `apperin draw arcs` and `apperin draw time`. */
+export async function draw(
+  kind: 'arcs' | 'time',
+  files: readonly string[],
+  options: Shared & { width?: number },
+): Promise<void> {
+  const sorted = sortFiles(files, options);
+  if (sorted.level.length + sorted.input.length > 0) throw new CallError(`draw ${kind} shows tunings only`);
+  const named = namedTunings(sorted.tuning, options);
+  if (named.length > 6) throw new CallError(`draw ${kind} shows one to six tunings, not ${named.length}`);
+  const format = options.format ?? (options.out?.endsWith('.png') ? 'png' : 'svg');
+  if (format !== 'svg' && format !== 'png') throw new CallError(`--format ${format}: it must be svg or png`);
+  const out = options.out ?? `${kind}.${format}`;
+  if (!/\.(svg|png)$/.test(out)) throw new CallError(`--out ${out}: its name must end in .svg or .png`);
+  if (!out.endsWith(format)) throw new CallError(`--out ${out} and --format ${format} disagree`);
+  const svg = figure(kind, named);
+  await writeWhole(out, format === 'svg' ? svg : await toPng(svg, options.width));
+  if (options.json) printJson({ figure: kind, file: out, format, tunings: named.map(({ name }) => name) });
+  else print(`wrote ${out}`);
+}
+
+export function figure(kind: 'arcs' | 'time', named: readonly { name: string; motion: Motion }[]): string {
+  return kind === 'arcs'
+    ? arcsFigure(named.map(({ name, motion }) => arcs(name, motion)))
+    : timeFigure(named.map(({ name, motion }) => timeCurves(name, motion)));
+}
+
+function namedTunings(files: readonly string[], options: Shared): { name: string; motion: Motion }[] {
+  if (files.length === 0) return [oneTuning(undefined, options)];
+  return files.map((file) => {
+    const { name, tuning } = loadTuning(file, options.set);
+    return { name, motion: compiled(tuning) };
+  });
+}
+
+/** A figure as PNG, with the font and the rasteriser that come with the package. */
+export async function toPng(svg: string, width?: number): Promise<Uint8Array> {
+  const require = createRequire(import.meta.url);
+  const wasm = readFileSync(require.resolve('@resvg/resvg-wasm/index_bg.wasm'));
+  const fonts = ['DejaVuSans.ttf', 'DejaVuSans-Bold.ttf'].map((name) =>
+    readFileSync(require.resolve(`dejavu-fonts-ttf/ttf/${name}`)),
+  );
+  return pngOf(svg, { wasm, fonts }, width);
+}

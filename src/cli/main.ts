@@ -1,0 +1,150 @@
+#!/usr/bin/env node
+import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { EXIT, fail } from './exit.js';
+
+/** Options that mean the same in every command. */
+export interface Shared {
+  tuning?: string[];
+  level?: string[];
+  input?: string[];
+  set?: string[];
+  rate?: number;
+  seconds?: number;
+  out?: string;
+  format?: string;
+  json?: boolean;
+  quiet?: boolean;
+}
+
+const collect = (value: string, before: string[] = []): string[] => [...before, value];
+
+function between(least: number, most: number, unit: string) {
+  return (text: string): number => {
+    const value = Number(text);
+    if (text.trim() === '' || !(value >= least && value <= most))
+      throw new InvalidArgumentError(`It must be ${least} to ${most} ${unit}.`);
+    return value;
+  };
+}
+
+const OPTIONS = {
+  tuning: ['--tuning <file>', 'a tuning (*.tuning.yaml)', collect],
+  level: ['--level <file>', 'a level (*.level.yaml)', collect],
+  input: ['--input <file>', 'an input (*.input.csv)', collect],
+  set: ['--set <key=value>', 'change a key of every tuning, e.g. run.speed=8', collect],
+  rate: ['--rate <n>', 'ticks per second (60 unless given)', between(1, 10000, 'ticks per second')],
+  seconds: ['--seconds <s>', 'how long to play', between(0, 100000, 'seconds')],
+  out: ['--out <file>', 'where to write'],
+  format: ['--format <name>', 'svg or png'],
+  json: ['--json', 'print one JSON document and nothing else'],
+  quiet: ['--quiet', 'print only what was asked for'],
+} as const;
+
+const program = new Command('apperin')
+  .description('Build and tune side-view platformer character controllers.')
+  .version('0.1.0', '--version', 'print the version')
+  .helpOption('--help', 'explain a command')
+  .helpCommand(false)
+  .showHelpAfterError('(apperin --help lists the commands; apperin COMMAND --help explains one)')
+  .exitOverride()
+  .enablePositionalOptions();
+
+program.addHelpText('after', '\nTry:  apperin demo\n      apperin sheet brindle.tuning.yaml\n');
+
+function command(name: string, about: string, options: readonly (keyof typeof OPTIONS)[], example: string): Command {
+  const made = program.command(name).description(about).helpOption('--help', 'explain this command').exitOverride();
+  for (const option of options) {
+    const [flags, text, parse] = OPTIONS[option] as readonly [
+      string,
+      string,
+      ((value: string, before?: string[]) => unknown)?,
+    ];
+    if (parse) made.option(flags, text, parse as (value: string, before: unknown) => unknown);
+    else made.option(flags, text);
+  }
+  return made.addHelpText('after', `\nExample, on files that come with the package:\n  ${example}\n`);
+}
+
+command('new', 'Give me starter files.', ['json', 'quiet'], 'apperin new my-game')
+  .argument('[folder]', 'where to put them', '.')
+  .action(async (folder: string, options: Shared) => (await import('./new.js')).newFiles(folder, options));
+
+command(
+  'check',
+  'Are these files right, and what in them will feel wrong?',
+  ['set', 'rate', 'json', 'quiet'],
+  'apperin check data/tide-mill/*',
+)
+  .argument('<files...>', 'tunings, levels and inputs')
+  .action(async (files: string[], options: Shared) => (await import('./check.js')).check(files, options));
+
+command(
+  'sheet',
+  'What do these numbers amount to?',
+  ['tuning', 'set', 'rate', 'json', 'quiet'],
+  'apperin sheet data/tide-mill/brindle.tuning.yaml',
+)
+  .argument('[files...]', 'a tuning')
+  .action(async (files: string[], options: Shared) => (await import('./sheet.js')).sheetCommand(files, options));
+
+command(
+  'run',
+  'Play this input in this level: what happened?',
+  ['tuning', 'level', 'input', 'set', 'rate', 'seconds', 'json', 'quiet'],
+  'apperin run data/tide-mill/yard.level.yaml data/tide-mill/brindle.tuning.yaml data/tide-mill/leap.input.csv',
+)
+  .argument('[files...]', 'a level, a tuning, an input')
+  .option('--at <spawn>', 'the spawn to start from')
+  .option('--trace <file>', 'write the state after every tick (CSV)')
+  .option('--events <file>', 'write the events (JSON Lines)')
+  .action(async (files: string[], options: Shared) => (await import('./run.js')).run(files, options));
+
+const draw = program
+  .command('draw')
+  .description('Show me: arcs, curves over time.')
+  .helpOption('--help', 'explain this command')
+  .exitOverride();
+for (const [kind, about] of [
+  ['arcs', 'Height over distance, to scale, of one to six tunings.'],
+  ['time', 'Height and speeds of a running jump over time, of one to six tunings.'],
+] as const) {
+  const made = draw.command(kind).description(about).helpOption('--help', 'explain this command').exitOverride();
+  for (const option of ['tuning', 'set', 'out', 'format', 'json', 'quiet'] as const) {
+    const [flags, text, parse] = OPTIONS[option] as readonly [
+      string,
+      string,
+      ((value: string, before?: string[]) => unknown)?,
+    ];
+    if (parse) made.option(flags, text, parse as (value: string, before: unknown) => unknown);
+    else made.option(flags, text);
+  }
+  made
+    .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+    .argument('[files...]', 'one to six tunings')
+    .addHelpText(
+      'after',
+      `\nExample, on files that come with the package:\n  apperin draw ${kind} data/tide-mill/brindle.tuning.yaml --out ${kind}.png\n`,
+    )
+    .action(async (files: string[], options: Shared & { width?: number }) =>
+      (await import('./draw.js')).draw(kind, files, options),
+    );
+}
+
+command('demo', 'Show everything on the demo data.', ['out', 'json', 'quiet'], 'apperin demo').action(
+  async (options: Shared) => (await import('./demo.js')).demo(options),
+);
+
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  // Whoever read the output has seen enough.
+  process.exit(error.code === 'EPIPE' ? 0 : EXIT.wrong);
+});
+
+try {
+  if (process.argv.length <= 2) {
+    program.outputHelp();
+    process.exitCode = EXIT.wrong;
+  } else await program.parseAsync();
+} catch (error) {
+  if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? EXIT.done : EXIT.wrong;
+  else fail(error);
+}

@@ -1,0 +1,56 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { CallError } from './exit.js';
+import type { Shared } from './main.js';
+import { print, printJson } from './print.js';
+import { writeWhole } from './write.js';
+
+const FILES: Readonly<Record<string, string>> = {
+  'hero.tuning.yaml': `# How the character moves. Lengths in units (1 unit = 1 tile here), times in seconds.
+# Whatever is left out has a sensible default; apperin sheet hero.tuning.yaml says what it all comes to.
+body: { width: 0.7, height: 1.3 }
+run:
+  speed: 7.5 # units per second
+  upIn: 0.12 # from rest to top speed
+  stopIn: 0.09 # from top speed to rest
+jump:
+  height: 3.25 # say what you want; gravity and launch speed follow
+  riseTime: 0.4
+  lowestHop: 1.25 # what a tap reaches
+gravity:
+  falling: 1.5 # comes down faster than it goes up
+grace:
+  coyote: 0.08 # a press this long after leaving an edge still jumps
+  buffer: 0.12 # a press this long before landing jumps at the landing
+`,
+  'first.level.yaml': `title: First steps
+tile: 1 # units per character
+rows: # "#" is solid, "." is empty, "@" is where you start
+  - "........................"
+  - "........................"
+  - "................####...."
+  - "........................"
+  - "..........###..........."
+  - ".@...................###"
+  - "##########...###########"
+bounds: { left: wall, right: wall }
+`,
+  'first.input.csv': `time,action,value
+0,right,1
+0.5,jump,1
+1.1,jump,0
+2,right,0
+`,
+};
+
+/** `apperin new`: starter files that play at once. */
+export async function newFiles(folder: string, options: Shared): Promise<void> {
+  const names = Object.keys(FILES);
+  const there = names.filter((name) => existsSync(join(folder, name)));
+  if (there.length > 0) throw new CallError(`nothing was written: ${folder} already has ${there.join(', ')}`);
+  for (const name of names) await writeWhole(join(folder, name), FILES[name]!);
+  const paths = names.map((name) => join(folder, name));
+  if (options.json) printJson({ files: paths });
+  else if (options.quiet) for (const path of paths) print(path);
+  else print(`wrote ${paths.join(', ')}\n\nNext: apperin run ${paths[1]} ${paths[0]} ${paths[2]}`);
+}

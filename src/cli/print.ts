@@ -1,0 +1,45 @@
+/** A table for people: columns padded to their widest cell, numbers to the right, at most 100 columns wide. */
+export function table(
+  headings: readonly string[],
+  rows: readonly (readonly string[])[],
+  right: readonly boolean[] = [],
+): string {
+  const widths = headings.map((heading, i) =>
+    rows.reduce((most, row) => Math.max(most, [...(row[i] ?? '')].length), heading.length),
+  );
+  const line = (cells: readonly string[]): string =>
+    cells
+      .map((cell, i) => {
+        const pad = ' '.repeat(Math.max(0, widths[i]! - [...cell].length));
+        return right[i] ? pad + cell : cell + pad;
+      })
+      .join('  ')
+      .trimEnd();
+  return [line(headings), line(widths.map((width) => '─'.repeat(width))), ...rows.map(line)].join('\n');
+}
+
+/** A number for people: enough figures to compare, none to stumble over. */
+export function number(value: number, places = 3): string {
+  if (!Number.isFinite(value)) return '–';
+  return value.toFixed(places);
+}
+
+export function print(text: string): void {
+  process.stdout.write(`${text}\n`);
+}
+
+/** A remark that is not the answer: to standard error, and not at all with --quiet. */
+export function remark(text: string, quiet: boolean | undefined): void {
+  if (!quiet) process.stderr.write(`${text}\n`);
+}
+
+/** One JSON document on standard output. What JSON cannot hold (a gap that is endless) is null. */
+export function printJson(data: unknown): void {
+  print(
+    JSON.stringify(
+      data,
+      (_key, value: unknown) => (typeof value === 'number' && !Number.isFinite(value) ? null : value),
+      2,
+    ),
+  );
+}

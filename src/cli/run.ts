@@ -1,0 +1,87 @@
+import type { StageEvent } from '../core/index.js';
+import { writeEvents, writeTrace } from '../files/index.js';
+import { flights, play, remark as remarkOn } from '../lab/index.js';
+import { CallError } from './exit.js';
+import { loadInput, loadLevel, only, sortFiles } from './load.js';
+import type { Shared } from './main.js';
+import { number, print, printJson, remark, table } from './print.js';
+import { oneTuning } from './sheet.js';
+import { writeWhole } from './write.js';
+
+interface RunOptions extends Shared {
+  at?: string;
+  trace?: string;
+  events?: string;
+}
+
+/** `apperin run`: play this input in this level: what happened? */
+export async function run(files: readonly string[], options: RunOptions): Promise<void> {
+  const sorted = sortFiles(files, options);
+  const level = loadLevel(only('level', sorted.level, true)!);
+  const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
+  const inputFile = only('input', sorted.input, false);
+  const input = inputFile === undefined ? [] : loadInput(inputFile).rows;
+  const rate = options.rate ?? 60;
+  let played: ReturnType<typeof play>;
+  try {
+    played = play({
+      level: level.compiled,
+      tuning: motion,
+      input,
+      rate,
+      ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
+      ...(options.at === undefined ? {} : { at: options.at }),
+    });
+  } catch (error) {
+    if (error instanceof RangeError) throw new CallError(error.message);
+    throw error;
+  }
+  if (options.trace !== undefined) await writeWhole(options.trace, writeTrace(played));
+  if (options.events !== undefined) await writeWhole(options.events, writeEvents(played.events));
+  const jumps = flights(played);
+  if (options.json) {
+    printJson({
+      tuning: name,
+      rate,
+      ticks: played.last.tick,
+      last: played.last,
+      events: played.events,
+      flights: jumps,
+    });
+    return;
+  }
+  print(`${name} in ${level.level.title ?? 'the level'}: ${number(played.last.time)} s at ${rate} ticks per second\n`);
+  print(story(played.events));
+  if (jumps.length > 0) {
+    const cells = jumps.map((flight) => [
+      flight.by,
+      number(flight.start),
+      ...[flight.time, flight.rise, flight.across, flight.touchdown].map((value) =>
+        value === null ? '' : number(value),
+      ),
+    ]);
+    print(
+      `\n${table(['in the air', 'from, s', 'for, s', 'rise, units', 'across, units', 'touchdown, units/s'], cells, [false, true, true, true, true, true])}`,
+    );
+  }
+  const { x, y, vx, vy, pose, support } = played.last;
+  print(
+    `\nAt the end: ${pose}, ${support === '' ? 'in the air' : `on the ${support}`}, at ${number(x)}, ${number(y)}, moving ${number(vx)}, ${number(vy)} units/s`,
+  );
+  for (const file of [options.trace, options.events]) if (file !== undefined) remark(`wrote ${file}`, options.quiet);
+}
+
+/** The events as a table: moment, event, where, how fast. */
+function story(events: readonly Partial<StageEvent>[]): string {
+  if (events.length === 0) return 'Nothing happened.';
+  const cells = events.map((event) => [
+    number(event.time!),
+    event.event!,
+    number(event.x!),
+    number(event.y!),
+    number(event.vx!, 2),
+    number(event.vy!, 2),
+    remarkOn(event),
+  ]);
+  return table(['time, s', 'event', 'x', 'y', 'vx', 'vy', ''], cells, [true, false, true, true, true, true, false]);
+}

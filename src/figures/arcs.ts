@@ -1,0 +1,220 @@
+import * as Plot from '@observablehq/plot';
+import type { ArcPoint, Arcs } from '../lab/index.js';
+import { FAINT, HEIGHT, INK, WIDTH, compose, cut, document, look, short } from './frame.js';
+
+/** How each gravity phase is drawn, so that it can be told without colour. */
+const STROKES: Readonly<Record<string, { width: number; dash: string; name: string }>> = {
+  rise: { width: 2.5, dash: '', name: 'rising' },
+  apex: { width: 5, dash: '', name: 'apex band' },
+  released: { width: 2, dash: '7 4', name: 'released' },
+  fall: { width: 2.5, dash: '', name: 'falling' },
+  ramp: { width: 2.5, dash: '12 4', name: 'fall ramp' },
+  cap: { width: 2.5, dash: '2 4', name: 'terminal speed' },
+};
+
+const MARGIN = { left: 64, right: 48, top: 20, bottom: 56 };
+const TOP = 76;
+
+/**
+ * Jump arcs, to scale: height over distance, the full jump and the tap, with the body's outline at launch, apex
+ * and landing. One tuning is shown with its gravity phases; several are told apart by their dashes and names.
+ * @param curves one to six
+ */
+export function arcsFigure(curves: readonly Arcs[]): string {
+  const [first] = curves;
+  if (!first || curves.length > 6)
+    throw new RangeError(`a figure of arcs shows one to six tunings, not ${curves.length}`);
+  const scene = fit(curves);
+  const lines = gridLines(scene, first.motion.full.tile);
+  const marks = [...grid(lines), ...(curves.length === 1 ? single(first, scene) : several(curves, scene))];
+  const plot = Plot.plot({
+    document,
+    width: WIDTH,
+    height: HEIGHT - TOP,
+    marginLeft: MARGIN.left,
+    marginRight: MARGIN.right,
+    marginTop: MARGIN.top,
+    marginBottom: MARGIN.bottom,
+    style: { fontSize: '14px', fontFamily: 'inherit' },
+    x: {
+      domain: scene.x,
+      ticks: lines.x,
+      tickFormat: short,
+      label: 'across, units →',
+      nice: false,
+      labelAnchor: 'right',
+    },
+    y: { domain: scene.y, ticks: lines.y, tickFormat: short, label: '↑ height of the feet, units', nice: false },
+    marks,
+  });
+  const { full } = first;
+  const title =
+    curves.length === 1 ? `Jump arc: ${first.name}` : `Jump arcs: ${curves.map(({ name }) => name).join(', ')}`;
+  const description =
+    curves.length === 1
+      ? `Full jump at run speed: apex ${short(full.apex.y)} units after ${short(full.apex.time)} s, reach ${short(full.landing.x)} units in ${short(full.landing.time)} s. A tap reaches ${short(first.tap.apex.y)} units.`
+      : curves
+          .map(
+            ({ name, full: { apex, landing } }) => `${cut(name, 24)}: ${short(apex.y)} high, ${short(landing.x)} far`,
+          )
+          .join('; ');
+  return compose(title, description, [{ plot, x: 0, y: TOP }]);
+}
+
+interface Scene {
+  x: [number, number];
+  y: [number, number];
+  /** Units per pixel, the same both ways. */
+  pixel: number;
+}
+
+/** The stretch of the world to show, with the same scale across and up. */
+function fit(curves: readonly Arcs[]): Scene {
+  const widest = Math.max(...curves.map(({ motion }) => motion.width));
+  const tallest = Math.max(...curves.map(({ motion, full }) => full.apex.y + motion.height));
+  const farthest = Math.max(...curves.map(({ full, tap }) => Math.max(full.landing.x, tap.landing.x)), widest);
+  const low = -widest * 0.8;
+  const right = farthest + widest * 0.8;
+  const bottom = -0.16 * tallest;
+  const top = tallest * 1.06;
+  const across = WIDTH - MARGIN.left - MARGIN.right;
+  const up = HEIGHT - TOP - MARGIN.top - MARGIN.bottom;
+  const labels = curves.length > 1 ? 300 : 0;
+  const pixel = Math.max((right - low) / (across - labels), (top - bottom) / up);
+  const spare = across * pixel - (right - low);
+  const before = curves.length > 1 ? Math.min(spare * 0.2, spare - labels * pixel) : spare / 2;
+  return { x: [low - before, low - before + across * pixel], y: [bottom, bottom + up * pixel], pixel };
+}
+
+/** The tile grid, or every few tiles where its lines would be too dense. */
+function gridLines({ x, y }: Scene, tile: number): { x: number[]; y: number[] } {
+  let step = tile;
+  while ((x[1] - x[0]) / step > 30) step *= (x[1] - x[0]) / step > 150 ? 5 : 2;
+  const lines = ([from, to]: [number, number]): number[] => {
+    const found: number[] = [];
+    for (let i = Math.ceil(from / step); i * step <= to; i++) found.push(i * step);
+    return found;
+  };
+  return { x: lines(x), y: lines(y) };
+}
+
+/** The grid behind, and the ground. */
+function grid(lines: { x: number[]; y: number[] }): Plot.Markish[] {
+  return [
+    Plot.ruleX(lines.x, { stroke: '#e4e8ea' }),
+    Plot.ruleY(lines.y, { stroke: '#e4e8ea' }),
+    Plot.ruleY([0], { stroke: INK, strokeWidth: 2 }),
+  ];
+}
+
+function outline({ motion }: Arcs, at: readonly ArcPoint[]): Plot.Markish {
+  return Plot.rect(at, {
+    x1: (p: ArcPoint) => p.x - motion.half,
+    x2: (p: ArcPoint) => p.x + motion.half,
+    y1: 'y',
+    y2: (p: ArcPoint) => p.y + motion.height,
+    stroke: FAINT,
+    strokeWidth: 1.6,
+    fill: '#f4f1ea',
+    fillOpacity: 0.7,
+  });
+}
+
+function single(arc: Arcs, { pixel }: Scene): Plot.Markish[] {
+  const { full, tap, motion } = arc;
+  const { stroke } = look(0);
+  const under = -34 * pixel;
+  const marks: Plot.Markish[] = [outline(arc, [{ time: 0, x: 0, y: 0 }, full.apex, full.landing])];
+  const visible = tap.apex.y < 0.97 * full.apex.y;
+  if (visible) {
+    const points = tap.stretches.flatMap(({ points: stretch }) => stretch);
+    marks.push(
+      Plot.line(points, { x: 'x', y: 'y', stroke, strokeWidth: 1.8, strokeDasharray: '7 4' }),
+      Plot.text([tap.apex], {
+        x: 'x',
+        y: 'y',
+        text: () => `tap ${short(tap.apex.y)}`,
+        dy: 22,
+        fill: stroke,
+        fontSize: 14,
+        ...HALO,
+      }),
+    );
+  }
+  full.stretches.forEach(({ phase, points }, i) => {
+    const { width, dash, name } = STROKES[phase]!;
+    const middle = points[Math.floor(points.length / 2)]!;
+    const side =
+      phase === 'apex'
+        ? { dy: 20 }
+        : points[0]!.y < points[points.length - 1]!.y
+          ? { dx: -12, textAnchor: 'end' as const }
+          : { dx: 12, textAnchor: 'start' as const };
+    marks.push(
+      Plot.line(points, { x: 'x', y: 'y', stroke, strokeWidth: width, strokeDasharray: dash }),
+      Plot.text([middle], { x: 'x', y: 'y', text: () => name, fill: stroke, fontSize: 14, ...side, ...HALO }),
+    );
+    if (i > 0) marks.push(Plot.dot([points[0]!], { x: 'x', y: 'y', r: 4, fill: '#fff', stroke, strokeWidth: 2 }));
+  });
+  marks.push(
+    Plot.text([{ x: full.apex.x + motion.half, y: full.apex.y + motion.height }], {
+      x: 'x',
+      y: 'y',
+      text: () => `apex ${short(full.apex.y)} after ${short(full.apex.time)} s`,
+      dx: 10,
+      dy: 8,
+      textAnchor: 'start',
+      fontSize: 15,
+      fill: INK,
+      ...HALO,
+    }),
+    Plot.arrow([{}], { x1: 0, x2: full.landing.x, y1: under, y2: under, stroke: INK, headLength: 8 }),
+    Plot.text([{ x: full.landing.x / 2, y: under }], {
+      x: 'x',
+      y: 'y',
+      text: () => `reach ${short(full.landing.x)} in ${short(full.landing.time)} s`,
+      fontSize: 15,
+      fill: INK,
+      dy: 13,
+      ...HALO,
+    }),
+  );
+  return marks;
+}
+
+const HALO = { stroke: '#fff', strokeWidth: 4 };
+/** Height of a row of labels, pixels. */
+const ROW = 20;
+
+/** Names stand in a column at the right, each tied to its apex; rows are pushed apart until none touch. */
+function several(curves: readonly Arcs[], { x, y, pixel }: Scene): Plot.Markish[] {
+  const marks: Plot.Markish[] = [outline(curves[0]!, [{ time: 0, x: 0, y: 0 }])];
+  const column = x[1] - 290 * pixel;
+  const order = curves.map((arc, i) => ({ arc, i })).sort((a, b) => b.arc.full.apex.y - a.arc.full.apex.y);
+  let ceiling = y[1] - ROW * pixel;
+  for (const { arc, i } of order) {
+    const { stroke, dash } = look(i);
+    const { full, tap, name } = arc;
+    const points = full.stretches.flatMap(({ points: stretch }) => stretch);
+    const low = tap.stretches.flatMap(({ points: stretch }) => stretch);
+    const at = Math.min(full.apex.y, ceiling);
+    ceiling = at - ROW * pixel;
+    marks.push(
+      Plot.line(points, { x: 'x', y: 'y', stroke, strokeWidth: 2.5, strokeDasharray: dash }),
+      ...(tap.apex.y < 0.97 * full.apex.y
+        ? [Plot.line(low, { x: 'x', y: 'y', stroke, strokeWidth: 1.2, strokeDasharray: dash, strokeOpacity: 0.6 })]
+        : []),
+      Plot.line([full.apex, { time: 0, x: column - 8 * pixel, y: at }], { x: 'x', y: 'y', stroke, strokeWidth: 0.8 }),
+      Plot.text([{ x: column, y: at }], {
+        x: 'x',
+        y: 'y',
+        text: () => `${cut(name, 22)} ${short(full.apex.y)} × ${short(full.landing.x)}`,
+        textAnchor: 'start',
+        fontSize: 14,
+        fill: stroke,
+        ...HALO,
+      }),
+    );
+  }
+  return marks;
+}

@@ -1,0 +1,4 @@
+/** Pictures of what the lab finds, as SVG, and PNG from it. */
+export { arcsFigure } from './arcs.js';
+export { timeFigure } from './time.js';
+export { pngOf, type PngParts } from './png.js';

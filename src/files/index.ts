@@ -1,0 +1,14 @@
+/** Every format read or written: text in, data out. No file system. */
+export { FileError, decodeText, formatProblem, type Problem } from './problem.js';
+export {
+  TUNING_LIMITS,
+  mergeTuning,
+  readTuning,
+  unknownKey,
+  type ReadTuningOptions,
+  type TuningFile,
+} from './tuning.js';
+export { LEVEL_LIMITS, readLevel, type LevelFile } from './level.js';
+export { INPUT_LIMITS, readInput, type InputFile } from './input.js';
+export { writeEvents, writeInput, writeTrace } from './trace.js';
+export { jsonSchemas } from './schemas.js';

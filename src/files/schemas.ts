@@ -1,0 +1,18 @@
+import { z } from 'zod';
+import { levelSchema } from './level-schema.js';
+import { tuningSchema } from './tuning-schema.js';
+
+/** The JSON Schemas (2020-12) of the files people write, by the file they belong in. */
+export function jsonSchemas(): Record<string, object> {
+  const schema = (title: string, of: z.ZodType): object => {
+    const { $schema, ...rest } = z.toJSONSchema(of, { target: 'draft-2020-12', io: 'input' }) as Record<
+      string,
+      unknown
+    >;
+    return { $schema, title, ...rest };
+  };
+  return {
+    'tuning.schema.json': schema('An Apperin tuning: how a character moves', tuningSchema),
+    'level.schema.json': schema('An Apperin level in rows', levelSchema),
+  };
+}

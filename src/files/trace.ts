@@ -1,0 +1,23 @@
+import { stringify } from 'csv-stringify/browser/esm/sync';
+import { TRACE_COLUMNS, type InputRow, type StageEvent, type Trace } from '../core/index.js';
+
+/** A trace as CSV (RFC 4180): numbers are written so that they read back to the same bits. */
+export function writeTrace(trace: Pick<Trace, 'rows'>): string {
+  return stringify(
+    trace.rows.map((row) => TRACE_COLUMNS.map((column) => String(row[column]))),
+    { header: true, columns: [...TRACE_COLUMNS], record_delimiter: '\r\n' },
+  );
+}
+
+/** Events as JSON Lines, one a line. */
+export function writeEvents(events: readonly Partial<StageEvent>[]): string {
+  return events.map((event) => `${JSON.stringify(event)}\n`).join('');
+}
+
+/** An input as CSV, as `readInput` reads it. */
+export function writeInput(rows: readonly InputRow[]): string {
+  return stringify(
+    rows.map(({ time, action, value }) => [String(time), action, String(value)]),
+    { header: true, columns: ['time', 'action', 'value'], record_delimiter: '\r\n' },
+  );
+}

@@ -1,0 +1,165 @@
+import {
+  GOALS,
+  KEYS,
+  TuningError,
+  compileTuning,
+  fillTuning,
+  isNotYet,
+  keyNamed,
+  rangeOf,
+  type Tuning,
+} from '../core/index.js';
+import { FileError, type Problem } from './problem.js';
+import { tuningSchema } from './tuning-schema.js';
+import { at, issuesOf, nearest, parseYaml, show, type Path, type YamlFile } from './yaml.js';
+
+/** The longest tuning that is read, characters, and the longest chain of `from`. */
+export const TUNING_LIMITS = { length: 262144, chain: 16 } as const;
+
+export interface TuningFile {
+  tuning: Tuning;
+  warnings: Problem[];
+  /** Where a dotted key stands, or the nearest group around it. */
+  placeOf(key: string): { line: number; column: number };
+  /** The text of a line, from 1. */
+  line(number: number): string;
+}
+
+export interface ReadTuningOptions {
+  /** The file's name, for messages. */
+  file?: string;
+  /** Gives the text and the name of a file named by `from`, relative to the one that names it; without it `from` is refused. */
+  open?: (name: string, from: string) => { text: string; file: string };
+}
+
+/**
+ * Reads a tuning.
+ * @throws FileError with the place of every key that is unknown, of the wrong type or out of range, and of goals that
+ * contradict each other
+ */
+export function readTuning(text: string, options: ReadTuningOptions = {}): TuningFile {
+  const file = options.file ?? 'tuning.yaml';
+  const { yaml, tuning } = readChain(text, file, options, []);
+  const placeOf = (key: string): { line: number; column: number } => yaml.problems.place(yaml.valueAt(key.split('.')));
+  try {
+    compileTuning(tuning);
+  } catch (error) {
+    if (!(error instanceof TuningError)) throw error;
+    yaml.problems.at(placeOf(error.key), error.message);
+    yaml.problems.refuse();
+  }
+  return { tuning, warnings: yaml.problems.warnings, placeOf, line: (number) => yaml.problems.line(number) };
+}
+
+function readChain(
+  text: string,
+  file: string,
+  options: ReadTuningOptions,
+  chain: readonly string[],
+): { yaml: YamlFile; tuning: Tuning } {
+  const yaml = parseYaml(text, file, TUNING_LIMITS.length);
+  const data = yaml.data ?? {};
+  const checked = tuningSchema.safeParse(data);
+  for (const issue of issuesOf(checked.error, data)) report(yaml, data, issue);
+  yaml.problems.refuse();
+  const { from, ...own } = checked.data!;
+  if (from === undefined) return { yaml, tuning: own };
+  const refuse = (message: string): never => {
+    yaml.problems.offset(yaml.valueAt(['from']), message);
+    yaml.problems.refuse();
+    throw new Error(message);
+  };
+  if (!options.open) return refuse('`from` cannot be followed here: the text was read without its file');
+  let opened: { text: string; file: string };
+  try {
+    opened = options.open(from, file);
+  } catch (error) {
+    if (error instanceof FileError) throw error;
+    return refuse(`${from} cannot be read: ${error instanceof Error ? error.message : String(error)}`);
+  }
+  if (opened.file === file || chain.includes(opened.file)) return refuse(`${from} starts from this file again`);
+  if (chain.length >= TUNING_LIMITS.chain)
+    return refuse(`more than ${TUNING_LIMITS.chain} files start from each other`);
+  const base = readChain(opened.text, opened.file, options, [...chain, file]);
+  try {
+    return { yaml, tuning: mergeTuning(base.tuning, own) };
+  } catch (error) {
+    if (!(error instanceof TuningError)) throw error;
+    yaml.problems.offset(yaml.keyAt(error.key.split('.')), error.message);
+    yaml.problems.refuse();
+    throw error;
+  }
+}
+
+const isGoal = (key: string): boolean => (GOALS as readonly string[]).includes(key);
+
+/**
+ * A tuning with another one's differences. Naming two jump goals replaces all goals, naming one replaces its namesake.
+ * @throws TuningError where the one goal named has no namesake
+ */
+export function mergeTuning(base: Tuning, differences: Tuning): Tuning {
+  const goals = Object.keys(differences.jump ?? {}).filter(isGoal);
+  // The two goals that the base was given or had filled in.
+  const kept = Object.keys(
+    fillTuning({ ...(base.tile === undefined ? {} : { tile: base.tile }), jump: base.jump ?? {} }).jump,
+  ).filter(isGoal);
+  if (goals.length === 1 && !kept.includes(goals[0]!)) {
+    throw new TuningError(
+      `jump.${goals[0]}`,
+      `jump.${goals[0]} replaces no goal: the tuning it starts from has ${kept.map((key) => `jump.${key}`).join(' and ')}; name two goals to replace them all`,
+    );
+  }
+  const start = structuredClone(base) as Record<string, unknown>;
+  if (goals.length >= 2 && start.jump) for (const goal of GOALS) delete (start.jump as Record<string, unknown>)[goal];
+  return merge(start, differences as Record<string, unknown>) as Tuning;
+}
+
+function merge(base: Record<string, unknown>, differences: Record<string, unknown>): Record<string, unknown> {
+  for (const [key, value] of Object.entries(differences)) {
+    const before = base[key];
+    const both = typeof value === 'object' && value !== null && typeof before === 'object' && before !== null;
+    base[key] = both ? merge(before as Record<string, unknown>, value as Record<string, unknown>) : value;
+  }
+  return base;
+}
+
+function report(
+  yaml: YamlFile,
+  data: unknown,
+  issue: { path: Path; code: string; message: string; keys: string[] },
+): void {
+  for (const name of issue.keys) {
+    const path = [...issue.path, name];
+    yaml.problems.offset(yaml.keyAt(path), unknownKey(path.join('.')));
+  }
+  if (issue.keys.length > 0) return;
+  const key = issue.path.join('.');
+  const entry = keyNamed(key);
+  const value = at(data, issue.path);
+  const allowed = entry
+    ? typeof value === 'number' || 'choices' in entry
+      ? rangeOf(entry)
+      : 'a number'
+    : key === 'from'
+      ? 'the name of a file'
+      : 'a group of keys';
+  yaml.problems.offset(
+    yaml.valueAt(issue.path),
+    `${key === '' ? 'a tuning' : key} is ${show(value)}; it must be ${allowed}`,
+  );
+}
+
+/** What to say about a key that does not exist, or not yet. */
+export function unknownKey(key: string): string {
+  if (isNotYet(key)) return `${key} is not available yet in this version`;
+  const parent = key.slice(0, key.lastIndexOf('.') + 1);
+  const names = KEYS.map((entry) => entry.key);
+  const siblings = [
+    ...new Set(
+      names.filter((name) => name.startsWith(parent)).map((name) => parent + name.slice(parent.length).split('.')[0]!),
+    ),
+  ];
+  const last = key.slice(parent.length);
+  const meant = nearest(key, siblings) ?? names.find((name) => name.endsWith(`.${last}`)) ?? nearest(key, names);
+  return `there is no key ${key}${meant ? `; did you mean ${meant}?` : ''}`;
+}

@@ -1,0 +1,177 @@
+import { closest, distance } from 'fastest-levenshtein';
+import { isAlias, isMap, isPair, isScalar, isSeq, parseDocument, visit, type Document, type Node } from 'yaml';
+import type { z } from 'zod';
+import { Problems } from './problem.js';
+
+/** Limits of every YAML file. */
+export const YAML_LIMITS = { depth: 32, aliases: 100 } as const;
+
+export type Path = readonly (string | number)[];
+
+/** A YAML text and where everything in it stands. */
+export interface YamlFile {
+  problems: Problems;
+  data: unknown;
+  /** Offset of the value at a path, or of the nearest group around it. */
+  valueAt(path: Path): number;
+  /** Offset of the name of a key. */
+  keyAt(path: Path): number;
+  nodeAt(path: Path): Node | undefined;
+}
+
+/**
+ * Parses YAML 1.2 (JSON is a part of it).
+ * @throws FileError where the text is not YAML, is nested too deeply or uses too many aliases
+ */
+export function parseYaml(text: string, file: string, most: number): YamlFile {
+  const problems = new Problems(file, text);
+  if (text.length > most) {
+    problems.offset(0, `the file has ${text.length} characters; at most ${most} are read`);
+    problems.refuse();
+  }
+  const bad = text.search(/[\u0000-\u0008\u000b\u000c\u000e-\u001f]/); // eslint-disable-line no-control-regex
+  if (bad >= 0) {
+    problems.offset(bad, 'this is not a text file: it holds a control character');
+    problems.refuse();
+  }
+  refuseDeep(problems, text);
+  const document = parseDocument(text, { version: '1.2', prettyErrors: false, uniqueKeys: true });
+  for (const { pos, message } of [...document.errors, ...document.warnings]) problems.offset(pos[0], plain(message));
+  problems.refuse();
+  let depth = 0;
+  visit(document, {
+    Alias: (_key, node) => {
+      if (++depth > YAML_LIMITS.aliases) {
+        problems.offset(node.range?.[0] ?? 0, `more than ${YAML_LIMITS.aliases} aliases`);
+        return visit.BREAK;
+      }
+      return undefined;
+    },
+  });
+  problems.refuse();
+  let data: unknown;
+  try {
+    data = document.toJS({ maxAliasCount: YAML_LIMITS.aliases }) as unknown;
+  } catch (error) {
+    problems.offset(0, error instanceof Error ? plain(error.message) : 'this cannot be read');
+    problems.refuse();
+  }
+  return {
+    problems,
+    data,
+    valueAt: (path) => offsetOf(document, path, false),
+    keyAt: (path) => offsetOf(document, path, true),
+    nodeAt: (path) => nodeAt(document, path),
+  };
+}
+
+/** Brackets nested deeper than any file needs would only exhaust the parser. */
+function refuseDeep(problems: Problems, text: string): void {
+  let depth = 0;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    if (c === 0x5b || c === 0x7b) depth++;
+    else if ((c === 0x5d || c === 0x7d) && depth > 0) depth--;
+    else if (c === 0x0a) depth = text.charCodeAt(i + 1) === 0x20 ? depth : 0;
+    if (depth > YAML_LIMITS.depth) {
+      problems.offset(i, `nested more than ${YAML_LIMITS.depth} deep`);
+      break;
+    }
+  }
+  const steep = /^(?: *- ){33,}|^(?:- ?){33,}/m.exec(text) ?? /^ {400,}\S/m.exec(text);
+  if (steep) problems.offset(steep.index, `nested more than ${YAML_LIMITS.depth} deep`);
+  problems.refuse();
+}
+
+function nodeAt(document: Document, path: Path): Node | undefined {
+  let node = document.contents as Node | null;
+  for (const step of path) {
+    if (isAlias(node)) node = node.resolve(document) as Node | null;
+    if (isMap(node) || isSeq(node)) node = (node.get(step, true) as Node | null | undefined) ?? null;
+    else return undefined;
+  }
+  return node ?? undefined;
+}
+
+function offsetOf(document: Document, path: Path, key: boolean): number {
+  for (let length = path.length; length > 0; length--) {
+    const parent = nodeAt(document, path.slice(0, length - 1));
+    const last = path[length - 1]!;
+    if (isMap(parent)) {
+      const pair = parent.items.find(
+        (item) => isPair(item) && isScalar(item.key) && String(item.key.value) === String(last),
+      );
+      const name = pair?.key as Node | undefined;
+      const value = pair?.value as Node | null | undefined;
+      const found = (key && length === path.length ? name : (value ?? name))?.range?.[0];
+      if (found !== undefined) return found;
+    }
+    const found = nodeAt(document, path.slice(0, length))?.range?.[0];
+    if (found !== undefined) return found;
+  }
+  return document.contents?.range?.[0] ?? 0;
+}
+
+function plain(message: string): string {
+  const line = message.split('\n')[0]!.replace(/ at line \d+, column \d+:?$/, '');
+  return line.charAt(0).toLowerCase() + line.slice(1);
+}
+
+/** The nearest of some names, if it is near enough to be meant. */
+export function nearest(name: string, names: readonly string[]): string | undefined {
+  if (names.length === 0) return undefined;
+  const best = closest(name, names);
+  return distance(name, best) <= Math.max(1, Math.floor(Math.max(name.length, best.length) / 3)) ? best : undefined;
+}
+
+/** What zod found, with unions opened: the issues of the branch that the value comes closest to. */
+export function issuesOf(
+  error: z.core.$ZodError | undefined,
+  data: unknown,
+): { path: Path; code: string; message: string; keys: string[] }[] {
+  const found: { path: Path; code: string; message: string; keys: string[] }[] = [];
+  const walk = (issues: readonly z.core.$ZodIssue[], before: Path): void => {
+    for (const issue of issues) {
+      const path = [...before, ...(issue.path as (string | number)[])];
+      if (issue.code === 'invalid_union' && issue.errors.length > 0) {
+        const value = at(data, path);
+        const branch = issue.errors.find(
+          (errors) =>
+            typeof value === 'object' &&
+            !errors.some(({ path: inner, code }) => inner.length === 0 && code === 'invalid_type'),
+        );
+        if (branch) {
+          walk(branch, path);
+          continue;
+        }
+      }
+      found.push({
+        path,
+        code: issue.code,
+        message: issue.message,
+        keys: issue.code === 'unrecognized_keys' ? issue.keys : [],
+      });
+    }
+  };
+  walk(error?.issues ?? [], []);
+  return found;
+}
+
+/** The value at a path of plain data. */
+export function at(data: unknown, path: Path): unknown {
+  let value = data;
+  for (const step of path) {
+    if (typeof value !== 'object' || value === null) return undefined;
+    value = (value as Record<string | number, unknown>)[step];
+  }
+  return value;
+}
+
+/** A value in a message: short, and recognisable. */
+export function show(value: unknown): string {
+  if (Array.isArray(value)) return 'a list';
+  if (typeof value === 'object' && value !== null) return 'a group of keys';
+  if (value === null || value === undefined) return 'empty';
+  const text = typeof value === 'string' ? JSON.stringify(value) : String(value);
+  return text.length > 40 ? `${text.slice(0, 37)}…` : text;
+}

@@ -1,0 +1,104 @@
+import {
+  acrossAt,
+  acrossPieces,
+  apexOf,
+  arcPieces,
+  comingDown,
+  compileTuning,
+  stateAt,
+  type ArcPhase,
+  type InputRow,
+  type Motion,
+  type StageEvent,
+  type TraceRow,
+  type Tuning,
+} from '../core/index.js';
+import { openGround, play } from './play.js';
+
+/** A point of an arc: seconds since launch, units across and up from the launch point. */
+export interface ArcPoint {
+  time: number;
+  x: number;
+  y: number;
+}
+
+export interface ArcCurve {
+  /** Stretches of one gravity phase each, in order; each begins where the one before ends. */
+  stretches: { phase: ArcPhase; points: ArcPoint[] }[];
+  apex: ArcPoint;
+  landing: ArcPoint;
+}
+
+export interface Arcs {
+  name: string;
+  motion: Motion;
+  full: ArcCurve;
+  tap: ArcCurve;
+}
+
+/** The full jump and the tap of a tuning, launched at run speed with the key held, until back at launch height. */
+export function arcs(name: string, tuning: Tuning | Motion): Arcs {
+  const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
+  return { name, motion, full: curve(motion, Infinity), tap: curve(motion, 0) };
+}
+
+/** Points of a stretch. */
+const POINTS = 24;
+
+function curve(m: Motion, letGo: number): ArcCurve {
+  const pieces = arcPieces(m, m.launch, letGo);
+  const across = acrossPieces(
+    m.airLocked ? undefined : m.air,
+    m.ground.speed,
+    m.airLocked ? m.ground.speed : m.air.speed,
+  );
+  const end = comingDown(pieces, 0).time;
+  const point = (time: number): ArcPoint => ({ time, x: acrossAt(across, time).x, y: stateAt(pieces, time).y });
+  const stretches: ArcCurve['stretches'] = [];
+  for (const { phase, start, time } of pieces) {
+    if (start >= end) break;
+    const until = Math.min(start + time, end);
+    const points = Array.from({ length: POINTS + 1 }, (_, i) => point(start + ((until - start) * i) / POINTS));
+    const last = stretches[stretches.length - 1];
+    if (last?.phase === phase) last.points.push(...points.slice(1));
+    else stretches.push({ phase, points });
+  }
+  return { stretches, apex: point(apexOf(pieces).time), landing: point(end) };
+}
+
+/** A running jump over time, aligned at the press. */
+export interface TimeCurves {
+  name: string;
+  motion: Motion;
+  /** Rows with `time` counted from the press, and `y` as height above the ground. */
+  rows: TraceRow[];
+  events: (Partial<StageEvent> & { time: number })[];
+}
+
+/** Ticks per second of the curves over time. */
+const RATE = 600;
+
+/** Runs up, jumps with the key held, lands, stops: simulated on open ground. */
+export function timeCurves(name: string, tuning: Tuning | Motion): TimeCurves {
+  const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
+  const pieces = acrossPieces(motion.ground, 0, motion.ground.speed);
+  const press = Math.ceil((pieces[pieces.length - 1]!.start + 0.1) * 20) / 20;
+  const air = comingDown(arcPieces(motion, motion.launch), 0).time;
+  const land = press + air;
+  const input: InputRow[] = [
+    { time: 0, action: 'right', value: 1 },
+    { time: press, action: 'jump', value: 1 },
+    { time: land + 0.05, action: 'jump', value: 0 },
+    { time: land + 0.05, action: 'right', value: 0 },
+  ];
+  const stop = acrossPieces(motion.ground, motion.ground.speed, 0);
+  const seconds = land + 0.15 + Math.min(stop[stop.length - 1]!.start, 3);
+  const { rows, events } = play({ level: openGround(), tuning: motion, input, rate: RATE, seconds });
+  const ground = rows[0]!.y;
+  return {
+    name,
+    motion,
+    rows: rows.map((row) => ({ ...row, time: row.time - press, y: ground - row.y, vy: -row.vy + 0 })),
+    events: events.map((event) => ({ ...event, time: event.time! - press })),
+  };
+}

@@ -1,0 +1,65 @@
+import {
+  openStage,
+  recordTrace,
+  script,
+  type CompiledLevel,
+  type InputRow,
+  type Level,
+  type Motion,
+  type Trace,
+  type TraceRow,
+  type Tuning,
+} from '../core/index.js';
+
+export interface PlayOptions {
+  level: Level | CompiledLevel;
+  tuning: Tuning | Motion;
+  input?: readonly InputRow[];
+  /** Ticks per second; 60 unless given. */
+  rate?: number;
+  /** How long to play, s; two seconds beyond the last input unless given. */
+  seconds?: number;
+  /** A spawn's name, or the middle of the feet; `start` unless given. */
+  at?: string | readonly [number, number];
+  facing?: number;
+}
+
+/** The longest play, ticks: beyond it a trace would not fit into memory. */
+export const MOST_TICKS = 5_000_000;
+
+/**
+ * Plays an input in a level and records what happened.
+ * @throws TuningError, LevelError, or RangeError naming the argument that is out of range
+ */
+export function play({
+  level,
+  tuning,
+  input = [],
+  rate = 60,
+  seconds,
+  at,
+  facing,
+}: PlayOptions): Trace & { last: TraceRow } {
+  if (!(rate >= 1 && rate <= 10000)) throw new RangeError(`rate is ${rate}; it must be 1 to 10000 ticks per second`);
+  const length = seconds ?? input.reduce((latest, { time }) => Math.max(latest, time), 0) + 2;
+  const ticks = Math.ceil(length * rate - 1e-6);
+  if (!(length >= 0 && ticks <= MOST_TICKS))
+    throw new RangeError(`seconds is ${length}; at ${rate} ticks per second it must be 0 to ${MOST_TICKS / rate}`);
+  const stage = openStage(level);
+  const who = stage.add(tuning, {
+    driver: script(input),
+    ...(at === undefined ? {} : { at }),
+    ...(facing === undefined ? {} : { facing }),
+  });
+  const trace = recordTrace(stage, who);
+  for (let i = 0; i < ticks; i++) {
+    stage.tick(1 / rate);
+    trace.row();
+  }
+  return { rows: trace.rows, events: trace.events, last: trace.rows[trace.rows.length - 1]! };
+}
+
+/** Open ground without end, for measures and figures. */
+export function openGround(): Level {
+  return { rows: ['@'], bounds: { bottom: 'wall' } };
+}

@@ -1,0 +1,152 @@
+import {
+  acrossAt,
+  acrossPieces,
+  apexOf,
+  arcPieces,
+  comingDown,
+  compileTuning,
+  fallPieces,
+  stateAt,
+  timeAbove,
+  type Motion,
+  type Tuning,
+} from '../core/index.js';
+
+/** One measure of a tuning. */
+export interface Measure {
+  /** Its name in JSON and in tests. */
+  id: string;
+  group: 'run' | 'jump' | 'air' | 'grace';
+  /** Its name for people. */
+  name: string;
+  value: number;
+  unit: 'units' | 's' | 'units/s' | 'units/s²' | 'ticks';
+  /** The same in tiles, for lengths; null otherwise. */
+  tiles: number | null;
+  /** Where the number comes from. */
+  how: 'closed form' | 'simulated';
+}
+
+/** The length of the short press in the sheet, s. */
+const SHORT_PRESS = 0.06;
+
+/**
+ * What a tuning amounts to: every jump's height, time, reach and speed, the run-up, the stopping distance, the windows.
+ * @param rate ticks per second, for the windows in ticks
+ */
+export function sheet(tuning: Tuning | Motion, { rate = 60 }: { rate?: number } = {}): Measure[] {
+  const m = 'launch' in tuning ? tuning : compileTuning(tuning);
+  const rows: Measure[] = [];
+  const add = (group: Measure['group'], id: string, name: string, value: number, unit: Measure['unit']): void => {
+    rows.push({
+      id,
+      group,
+      name,
+      value,
+      unit,
+      tiles: unit === 'units' ? value / m.full.tile : null,
+      how: 'closed form',
+    });
+  };
+  runMeasures(m, add);
+  jumpMeasures(m, add);
+  airMeasures(m, add);
+  graceMeasures(m, rate, add);
+  return rows;
+}
+
+type Add = (group: Measure['group'], id: string, name: string, value: number, unit: Measure['unit']) => void;
+
+function runMeasures(m: Motion, add: Add): void {
+  const { speed } = m.ground;
+  const up = settled(acrossPieces(m.ground, 0, speed));
+  const stop = settled(acrossPieces(m.ground, speed, 0));
+  const turn = acrossPieces(m.ground, speed, -speed);
+  const rest = turn.find(({ v }) => v <= 0) ?? turn[turn.length - 1]!;
+  add('run', 'runUp', 'run-up to top speed', up.x, 'units');
+  add('run', 'runUpTime', 'time to top speed', up.start, 's');
+  add('run', 'stopping', 'stopping distance', stop.x, 'units');
+  add('run', 'stoppingTime', 'time to stop', stop.start, 's');
+  add('run', 'turnOvershoot', 'overshoot when turning', rest.x, 'units');
+  add('run', 'turnTime', 'turn, top speed to top speed', settled(turn).start, 's');
+}
+
+/** The last stretch, in which nothing changes any more. */
+function settled<P>(pieces: readonly P[]): P {
+  return pieces[pieces.length - 1]!;
+}
+
+/** What a full jump does from its launch until it is back at launch height. */
+export function fullJump(m: Motion): { time: number; reach: number; touchdown: number } {
+  const down = comingDown(arcPieces(m, m.launch), 0);
+  return { time: down.time, reach: acrossInAir(m, down.time), touchdown: down.speed };
+}
+
+/** Distance across in the air, launched at run speed with the key held. */
+export function acrossInAir(m: Motion, time: number): number {
+  return acrossAt(
+    acrossPieces(m.airLocked ? undefined : m.air, m.ground.speed, m.airLocked ? m.ground.speed : m.air.speed),
+    time,
+  ).x;
+}
+
+function jumpMeasures(m: Motion, add: Add): void {
+  const arc = arcPieces(m, m.launch);
+  const jump = fullJump(m);
+  const apex = apexOf(arc);
+  add('jump', 'apexHeight', 'apex height', apex.y, 'units');
+  add('jump', 'riseTime', 'rise time', apex.time, 's');
+  add('jump', 'airTime', 'time in the air', jump.time, 's');
+  add('jump', 'reach', 'reach at run speed', jump.reach, 'units');
+  add('jump', 'widestGap', 'widest gap, no grace', jump.reach + m.width, 'units');
+  add('jump', 'widestGapCoyote', 'widest gap, whole coyote window', gapWithCoyote(m), 'units');
+  add('jump', 'highestStep', 'highest step-on, running', apex.y, 'units');
+  add('jump', 'lowestHop', 'lowest hop', m.lowestHop, 'units');
+  add(
+    'jump',
+    'shortPress',
+    `hop of a ${SHORT_PRESS * 1000} ms press`,
+    apexOf(arcPieces(m, m.launch, SHORT_PRESS)).y,
+    'units',
+  );
+  add('jump', 'hangTime', 'hang time above 80 % of the apex', timeAbove(arc, 0.8 * apex.y), 's');
+  add('jump', 'touchdownSpeed', 'touchdown speed', jump.touchdown, 'units/s');
+  const cap = settled(fallPieces(m));
+  add('jump', 'dropToCap', 'drop until terminal speed', -cap.y, 'units');
+  add('jump', 'launchSpeed', 'launch speed', m.launch, 'units/s');
+  add('jump', 'baseGravity', 'base gravity', m.gravity, 'units/s²');
+}
+
+/** Off the edge at run speed, falling until the window closes, then a full jump back up to the level of the edge. */
+function gapWithCoyote(m: Motion): number {
+  const lost = -stateAt(fallPieces(m), m.coyote).y;
+  const back = comingDown(arcPieces(m, m.launch), lost);
+  const time = m.coyote + back.time;
+  return Number.isNaN(time) ? fullJump(m).reach + m.width : acrossInAir(m, time) + m.width;
+}
+
+function airMeasures(m: Motion, add: Add): void {
+  const { time } = fullJump(m);
+  const rule = m.airLocked ? undefined : m.air;
+  add(
+    'air',
+    'airSteer',
+    'air steer in a standing jump',
+    acrossAt(acrossPieces(rule, 0, rule ? rule.speed : 0), time).x,
+    'units',
+  );
+  add(
+    'air',
+    'airRecall',
+    'air recall of a running jump',
+    acrossAt(acrossPieces(rule, m.ground.speed, rule ? -rule.speed : m.ground.speed), time).x,
+    'units',
+  );
+}
+
+function graceMeasures(m: Motion, rate: number, add: Add): void {
+  add('grace', 'coyoteAcross', 'coyote, across at run speed', acrossInAir(m, m.coyote), 'units');
+  add('grace', 'coyoteTicks', `coyote at ${rate} ticks/s`, m.coyote * rate, 'ticks');
+  add('grace', 'bufferAbove', 'buffer, above ground at touchdown speed', fullJump(m).touchdown * m.buffer, 'units');
+  add('grace', 'bufferTicks', `buffer at ${rate} ticks/s`, m.buffer * rate, 'ticks');
+}

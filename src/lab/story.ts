@@ -1,0 +1,66 @@
+import type { StageEvent, Trace } from '../core/index.js';
+
+/** One jump or fall of a trace: from leaving the ground to the next touchdown. */
+export interface Flight {
+  /** How it began: `ground` or `coyote` for a jump, `leave` for walking off. */
+  by: string;
+  start: number;
+  /** Seconds in the air, units up to its highest event and across; null while still in the air. */
+  time: number | null;
+  rise: number;
+  across: number | null;
+  /** Speed down at the touchdown, units/s. */
+  touchdown: number | null;
+}
+
+/** The flights of a trace. */
+export function flights(trace: Pick<Trace, 'events' | 'rows'>): Flight[] {
+  const found: Flight[] = [];
+  // Heights in a trace follow the level's y axis; a rise is counted against gravity, whichever way that is.
+  const up = trace.events.some(({ event, vy }) => event === 'touchdown' && vy! > 0) ? -1 : 1;
+  let open: { flight: Flight; x: number; y: number } | undefined;
+  for (const event of trace.events) {
+    if (event.event === 'takeoff' || event.event === 'leave') {
+      if (open && event.event === 'takeoff') found.push(open.flight);
+      const flight = {
+        by: event.by || 'leave',
+        start: event.time!,
+        time: null,
+        rise: 0,
+        across: null,
+        touchdown: null,
+      };
+      open = { flight, x: event.x!, y: event.y! };
+    } else if (open && (event.event === 'apex' || event.event === 'bump')) {
+      open.flight.rise = Math.max(open.flight.rise, (event.y! - open.y) * up);
+    } else if (open && event.event === 'touchdown') {
+      open.flight.time = event.time! - open.flight.start;
+      open.flight.across = Math.abs(event.x! - open.x);
+      open.flight.touchdown = event.speed!;
+      found.push(open.flight);
+      open = undefined;
+    }
+  }
+  if (open) found.push(open.flight);
+  return found;
+}
+
+/** What an event says about itself beyond where and when, for people. */
+export function remark(event: Partial<StageEvent>): string {
+  switch (event.event) {
+    case 'takeoff':
+      return `by ${event.by}${event.buffered ? ', buffered' : ''}`;
+    case 'touchdown':
+      return `at ${round(event.speed!)} units/s, fell ${round(event.fallen!)}`;
+    case 'bump':
+      return `${event.side} at ${round(event.speed!)} units/s`;
+    case 'turned':
+      return event.facing! > 0 ? 'to +x' : 'to -x';
+    default:
+      return '';
+  }
+}
+
+function round(value: number): string {
+  return value.toFixed(2);
+}
