@@ -31,6 +31,15 @@ export class Intents {
     this.count++;
   }
 
+  /** Forgets the first `count`. */
+  drop(count: number): void {
+    if (count === 0) return;
+    this.time.copyWithin(0, count, this.count);
+    this.action.copyWithin(0, count, this.count);
+    this.value.copyWithin(0, count, this.count);
+    this.count -= count;
+  }
+
   private grow(): void {
     const longer = <A extends Float64Array | Uint8Array>(from: A, to: A): A => (to.set(from as never), to);
     this.time = longer(this.time, new Float64Array(2 * this.count));

@@ -22,13 +22,14 @@ export function run(body: Body): void {
   if (grounded || !motion.airLocked) {
     const target = wish * rule.speed * (body.walking ? motion.walk : 1);
     let how = manner(s[VX]!, target, rule.speed, rule.keep);
-    // A time of 0 means at once.
-    for (; how !== 0; how = manner(s[VX]!, target, rule.speed, rule.keep)) {
+    // A time of 0 means at once, unless a wall is in the way.
+    while (how !== 0 && !blocked(body, target)) {
       if ((how === 1 ? rule.upIn : how === 2 ? rule.stopIn : rule.turnIn) > 0) break;
       s[VX] = how === 3 ? 0 : target;
+      how = manner(s[VX]!, target, rule.speed, rule.keep);
     }
     if (how === 0) s[EASING] = 0;
-    else if (s[VX] === 0 && pressedAgainstWall(body, target)) {
+    else if (blocked(body, target)) {
       path[PVX] = 0;
       s[EASING] = 0;
       return;
@@ -48,9 +49,9 @@ export function run(body: Body): void {
   if (s[VX] !== 0 || path[PAX] !== 0 || path[RATE] !== 0) s[WALL] = -1;
 }
 
-/** Whether the wall that stopped the body is still in the way of this target. */
-function pressedAgainstWall({ s, near }: Body, target: number): boolean {
-  return s[WALL]! >= 0 && target > 0 === (near.terrain.kind[s[WALL]!] === WALL_LEFT);
+/** At rest against the wall that stopped the body, with the target beyond it. */
+function blocked({ s, near }: Body, target: number): boolean {
+  return s[VX] === 0 && s[WALL]! >= 0 && target > 0 === (near.terrain.kind[s[WALL]!] === WALL_LEFT);
 }
 
 /**

@@ -1,0 +1,77 @@
+import { ACTIONS, Intents, stamp, type Action, type Driver } from '../core/index.js';
+
+/** Keys (`KeyboardEvent.code`) by action. */
+export type KeyBindings = Partial<Record<Action, readonly string[]>>;
+
+export const DEFAULT_KEYS: KeyBindings = {
+  left: ['ArrowLeft', 'KeyA'],
+  right: ['ArrowRight', 'KeyD'],
+  up: ['ArrowUp', 'KeyW'],
+  down: ['ArrowDown', 'KeyS'],
+  jump: ['Space'],
+  walk: ['ShiftLeft', 'ShiftRight'],
+};
+
+/** A driver that listens to a keyboard; `stop` ends that. */
+export interface KeyboardDriver extends Driver {
+  stop(): void;
+}
+
+/**
+ * Plays a character by keyboard. Presses carry the browser's own time stamps, so that they act at their moment inside
+ * a tick: tell `tick` when it starts on the page's clock (`requestAnimationFrame`'s, in seconds; a stepper does).
+ * Several keys of one action count as one; when the window loses its focus, everything is let go.
+ * @param target where to listen, usually `window`
+ */
+export function keyboard(target: Window, keys: KeyBindings = DEFAULT_KEYS): KeyboardDriver {
+  const actionOf = new Map<string, number>();
+  for (const [action, codes] of Object.entries(keys)) {
+    for (const code of codes) actionOf.set(code, ACTIONS.indexOf(action as Action));
+  }
+  const held = new Set<string>();
+  const waiting = new Intents();
+  const isHeld = (action: number): boolean => [...held].some((code) => actionOf.get(code) === action);
+
+  const onDown = (event: KeyboardEvent): void => {
+    const action = actionOf.get(event.code);
+    if (action === undefined || event.ctrlKey || event.altKey || event.metaKey || typing(event.target)) return;
+    event.preventDefault();
+    if (event.repeat || held.has(event.code)) return;
+    if (!isHeld(action)) waiting.push(stamp(event.timeStamp / 1000), action, 1);
+    held.add(event.code);
+  };
+  const onUp = (event: KeyboardEvent): void => {
+    const action = actionOf.get(event.code);
+    if (action === undefined || !held.delete(event.code)) return;
+    if (!isHeld(action)) waiting.push(stamp(event.timeStamp / 1000), action, 0);
+  };
+  const onBlur = (event: Event): void => {
+    const actions = new Set([...held].map((code) => actionOf.get(code)!));
+    held.clear();
+    for (const action of actions) waiting.push(stamp(event.timeStamp / 1000), action, 0);
+  };
+  target.addEventListener('keydown', onDown);
+  target.addEventListener('keyup', onUp);
+  target.addEventListener('blur', onBlur);
+  return {
+    read(_from, until, into) {
+      let taken = 0;
+      for (; taken < waiting.count && waiting.time[taken]! < until; taken++) {
+        into.push(waiting.time[taken]!, waiting.action[taken]!, waiting.value[taken]!);
+      }
+      waiting.drop(taken);
+    },
+    stop() {
+      target.removeEventListener('keydown', onDown);
+      target.removeEventListener('keyup', onUp);
+      target.removeEventListener('blur', onBlur);
+    },
+  };
+}
+
+/** Whether a key press is meant for a field of the page. */
+function typing(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
+  );
+}
