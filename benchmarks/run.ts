@@ -10,5 +10,7 @@ const yard = timed(bare!, TICKS);
 console.log(`${bare!.name}: ${(TICKS / yard / 1e6).toFixed(1)} million ticks a second (the yardstick)`);
 for (const one of ticks) {
   const time = timed(one, TICKS);
-  console.log(`${one.name}: ${(time / yard).toFixed(2)} times the yardstick, ${(TICKS / time / 1e6).toFixed(2)} million ticks a second`);
+  console.log(
+    `${one.name}: ${(time / yard).toFixed(2)} times the yardstick, ${(TICKS / time / 1e6).toFixed(2)} million ticks a second`,
+  );
 }

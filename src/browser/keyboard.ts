@@ -54,9 +54,9 @@ export function keyboard(target: Window, keys: KeyBindings = DEFAULT_KEYS): Keyb
   target.addEventListener('keyup', onUp);
   target.addEventListener('blur', onBlur);
   return {
-    read(_from, until, into) {
+    read(into) {
       let taken = 0;
-      for (; taken < waiting.count && waiting.time[taken]! < until; taken++) {
+      for (; taken < waiting.count && waiting.time[taken]! < into.until; taken++) {
         into.push(waiting.time[taken]!, waiting.action[taken]!, waiting.value[taken]!);
       }
       waiting.drop(taken);

@@ -13,7 +13,11 @@ export function randomTuning(random: Random): Tuning {
         stopIn: random.pick([0, random.between(0.02, 0.5)]),
         turnIn: random.between(0.02, 0.4),
         overspeed: random.chance(0.3) ? 'keep' : 'bleed',
-        ...(random.chance(0.15) ? { air: 'locked' as const } : random.chance(0.5) ? { air: { speed: random.between(1, 16), upIn: random.between(0.05, 0.6) } } : {}),
+        ...(random.chance(0.15)
+          ? { air: 'locked' as const }
+          : random.chance(0.5)
+            ? { air: { speed: random.between(1, 16), upIn: random.between(0.05, 0.6) } }
+            : {}),
       },
       jump: { height: random.between(0.6, 6), riseTime: random.between(0.15, 0.9), minHold: random.between(0, 0.05) },
       gravity: {
@@ -23,7 +27,11 @@ export function randomTuning(random: Random): Tuning {
         apexSpeed: random.pick([0, random.between(0, 6)]),
         fallSpeed: random.between(4, 60),
         ...(random.chance(0.3) ? { fallRamp: { to: random.between(0.5, 5), over: random.between(0.05, 0.6) } } : {}),
-        ...(random.chance(0.2) ? { cutTo: random.between(0.1, 1) } : random.chance(0.2) ? { released: random.between(1, 6) } : {}),
+        ...(random.chance(0.2)
+          ? { cutTo: random.between(0.1, 1) }
+          : random.chance(0.2)
+            ? { released: random.between(1, 6) }
+            : {}),
       },
       grace: { coyote: random.between(0, 0.2), buffer: random.between(0, 0.2) },
     };
@@ -39,12 +47,18 @@ export function randomTuning(random: Random): Tuning {
 /** Tiles at random with room around the spawn, walled on all sides. */
 export function randomLevel(random: Random, width = 24, height = 14): Level {
   const solid = random.between(0.08, 0.35);
-  const rows = Array.from({ length: height }, () => Array.from({ length: width }, () => (random.chance(solid) ? '#' : '.')));
+  const rows = Array.from({ length: height }, () =>
+    Array.from({ length: width }, () => (random.chance(solid) ? '#' : '.')),
+  );
   const x = random.whole(2, width - 3);
   const y = random.whole(4, height - 1);
-  for (let row = Math.max(0, y - 4); row <= y; row++) for (let column = x - 2; column <= x + 2; column++) rows[row]![column] = '.';
+  for (let row = Math.max(0, y - 4); row <= y; row++)
+    for (let column = x - 2; column <= x + 2; column++) rows[row]![column] = '.';
   rows[y]![x] = '@';
-  return { rows: rows.map((row) => row.join('')), bounds: { left: 'wall', right: 'wall', top: 'wall', bottom: 'wall' } };
+  return {
+    rows: rows.map((row) => row.join('')),
+    bounds: { left: 'wall', right: 'wall', top: 'wall', bottom: 'wall' },
+  };
 }
 
 /** Presses and releases at random moments, whole microseconds. */

@@ -1,10 +1,10 @@
-import { Intents, LEFT, MOVE, RIGHT, WALK, type Driver, type Opposed } from '../input/intents.js';
+import { Intents, type Driver, type Opposed } from '../input/intents.js';
 import { Near } from '../sweep/near.js';
 import { PATH_LENGTH } from '../sweep/path.js';
 import type { Terrain } from '../terrain/terrain.js';
 import type { EventName, EventQueue, StageEvent } from '../trace/events.js';
 import type { Motion } from '../tuning/motion.js';
-import { FIRST, HELD_ACTIONS, STATE_LENGTH, VX, VY, X, Y } from './state.js';
+import { STATE_LENGTH, VX, VY, X, Y } from './state.js';
 
 /**
  * A character as the part-tick sees it: its state, its constants, and scratch numbers for the piece at hand.
@@ -33,30 +33,10 @@ export class Body {
     this.near = new Near(terrain, motion.width + motion.height);
   }
 
-  /** The present moment, s of stage time. */
-  get now(): number {
-    return this.clock[TICK_START]! + this.clock[OFFSET]!;
-  }
-
-  /** The way the keys ask for: −1 to 1. */
-  get wish(): number {
-    const s = this.s;
-    const left = s[HELD_ACTIONS + LEFT]!;
-    const right = s[HELD_ACTIONS + RIGHT]!;
-    let way = right - left;
-    if (left > 0 && right > 0) way = this.opposed === 'still' ? 0 : this.opposed === 'first' ? s[FIRST]! : -s[FIRST]!;
-    way += s[HELD_ACTIONS + MOVE]!;
-    return way > 1 ? 1 : way < -1 ? -1 : way;
-  }
-
-  get walking(): boolean {
-    return this.s[HELD_ACTIONS + WALK]! > 0;
-  }
-
   /** Adds an event at the present moment, with the present place and velocity in the level's own axes. */
   tell(event: EventName): StageEvent {
     const { s, ySign } = this;
-    const told = this.events.add(event, this.now);
+    const told = this.events.add(event, this.clock[NOW]!);
     told.tick = this.clock[TICK]!;
     told.who = this.name;
     told.x = s[X]!;
@@ -84,4 +64,6 @@ export const WALL_ENDS = 9;
 /** Where the present row of very short part-ticks began (s into the tick), and how many there have been. */
 export const ROW_START = 10;
 export const ROW_COUNT = 11;
-export const CLOCK_LENGTH = 12;
+/** The present moment, s of stage time: the tick's start and the offset. */
+export const NOW = 12;
+export const CLOCK_LENGTH = 13;

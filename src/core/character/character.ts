@@ -1,7 +1,7 @@
 import type { Driver } from '../input/intents.js';
 import type { Motion } from '../tuning/motion.js';
 import { jumpsLeft } from './abilities/jump.js';
-import type { Body } from './body.js';
+import { NOW, type Body } from './body.js';
 import {
   FACING,
   GROUND,
@@ -87,7 +87,7 @@ export class Character {
   }
   /** Seconds spent in the pose. */
   get poseTime(): number {
-    return this.body.now - this.body.s[POSE_SINCE]!;
+    return this.body.clock[NOW]! - this.body.s[POSE_SINCE]!;
   }
   /** Jumps that a press could start now. */
   get jumpsLeft(): number {

@@ -26,37 +26,50 @@ export function verticalMotion(body: Body): void {
   const { s, path, clock, motion } = body;
   const v = s[VY]!;
   path[PVY] = v;
+  path[PAY] = 0;
   path[PJY] = 0;
   clock[Y_ENDS] = Infinity;
   if (s[SUPPORT] === GROUND) {
-    path[PAY] = 0;
     s[PHASE] = ON_GROUND;
     return;
   }
   const jumping = s[JUMPING] === 1;
   const held = jumping && s[KEY] !== RELEASED;
   const { band, cap } = motion;
+  let phase: number;
+  let acceleration: number;
+  let end: number;
   if (v > 0) {
-    if (jumping && !held)
-      slow(body, RELEASE, v > band ? motion.releasedAbove : motion.releasedBand, v > band ? band : 0);
-    else if (held && v <= band) slow(body, APEX, motion.apex, 0);
-    else slow(body, RISE, motion.rising, held ? band : 0);
+    const above = v > band;
+    phase = jumping && !held ? RELEASE : held && !above ? APEX : RISE;
+    acceleration =
+      phase === RELEASE
+        ? above
+          ? motion.releasedAbove
+          : motion.releasedBand
+        : phase === APEX
+          ? motion.apex
+          : motion.rising;
+    end = jumping && above ? band : 0;
   } else if (held && v > -band && v > -cap) {
-    slow(body, APEX, motion.apex, -(band < cap ? band : cap));
-  } else if (v <= -cap) {
+    phase = APEX;
+    acceleration = motion.apex;
+    end = -(band < cap ? band : cap);
+  } else if (v === -cap) {
     s[PHASE] = CAP;
-    path[PAY] = 0;
-    if (v < -cap) slow(body, CAP, -motion.falling, -cap);
-  } else if (s[RAMP]! < motion.rampOver) {
+    return;
+  } else if (v > -cap && s[RAMP]! < motion.rampOver) {
     onRamp(body, v, cap);
-  } else slow(body, FALL, motion.rampOver > 0 ? motion.rampTo : motion.falling, -cap);
-}
-
-/** Constant acceleration down (or, if negative, up) until the vertical speed is `end`. */
-function slow({ s, path, clock }: Body, phase: number, acceleration: number, end: number): void {
+    return;
+  } else {
+    // Faster than the cap, which then brakes, is possible only where the cap has dropped.
+    phase = v < -cap ? CAP : FALL;
+    acceleration = v < -cap ? -motion.falling : motion.rampOver > 0 ? motion.rampTo : motion.falling;
+    end = -cap;
+  }
   s[PHASE] = phase;
   path[PAY] = -acceleration;
-  clock[Y_ENDS] = (path[PVY]! - end) / acceleration;
+  clock[Y_ENDS] = (v - end) / acceleration;
   clock[Y_END_SPEED] = end;
 }
 

@@ -1,16 +1,43 @@
-import { PAY, PVY, PX, PY, T, timeToX, timeToY, vxAt, vyAt, wayX, wayY, xAt, yAt } from '../sweep/path.js';
 import {
-  OFFSET, SUPPORT_ENDS, TICK_LENGTH, WALL_ENDS, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED, type Body,
-} from './body.js'; // prettier-ignore
+  AT,
+  AT_VX,
+  AT_VY,
+  AT_X,
+  AT_Y,
+  PAY,
+  PVY,
+  PX,
+  PY,
+  T,
+  locate,
+  timeToX,
+  timeToY,
+  wayX,
+  wayY,
+} from '../sweep/path.js';
+import {
+  NOW,
+  OFFSET,
+  SUPPORT_ENDS,
+  TICK_LENGTH,
+  TICK_START,
+  WALL_ENDS,
+  X_ENDS,
+  X_END_SPEED,
+  Y_ENDS,
+  Y_END_SPEED,
+  type Body,
+} from './body.js';
 import { verticalMotion } from './gravity.js';
 import { leaveSupport, leaveWall } from './sense.js';
 import {
   EASING,
+  EDGE,
   GROUND,
   HIGHEST,
-  LAUNCHED,
   JUMPING,
   KEY,
+  LAUNCHED,
   LET_GO,
   ON_RAMP,
   PHASE,
@@ -19,7 +46,6 @@ import {
   VX,
   VY,
   WALL,
-  EDGE,
   X,
   Y,
 } from './state.js';
@@ -37,10 +63,11 @@ export function layPath(body: Body): void {
   if (clock[X_ENDS]! < time) time = clock[X_ENDS]!;
   if (clock[Y_ENDS]! < time) time = clock[Y_ENDS]!;
   if (s[JUMPING] === 1 && s[KEY] === LET_GO) {
-    const until = s[LAUNCHED]! + motion.minHold - body.now;
+    const until = s[LAUNCHED]! + motion.minHold - clock[NOW]!;
     if (until < time) time = until > 0 ? until : 0;
   }
-  path[T] = time;
+  path[T] = path[AT] = time;
+  locate(path);
   clock[SUPPORT_ENDS] = Infinity;
   clock[WALL_ENDS] = Infinity;
   if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);
@@ -54,9 +81,10 @@ function cutWhereSupportEnds({ s, path, clock, motion, terrain }: Body): void {
   const e = s[EDGE]!;
   const end = way > 0 ? terrain.x2[e]! - motion.touch + motion.half : terrain.x1[e]! + motion.touch - motion.half;
   const distance = (end - path[PX]!) * way;
-  if (distance >= (xAt(path, path[T]!) - path[PX]!) * way) return;
-  path[T] = timeToX(path, distance, way);
+  if (distance >= (path[AT_X]! - path[PX]!) * way) return;
+  path[T] = path[AT] = timeToX(path, distance, way);
   clock[SUPPORT_ENDS] = path[T]!;
+  locate(path);
 }
 
 /** A wall ends where no more than `touch` of the body's height is beside it. */
@@ -68,31 +96,32 @@ function cutWhereWallEnds({ s, path, clock, motion, terrain }: Body): void {
   const high = Math.max(terrain.y1[e]!, terrain.y2[e]!);
   const end = way > 0 ? high - motion.touch : low + motion.touch - motion.height;
   const distance = (end - path[PY]!) * way;
-  if (distance >= (yAt(path, path[T]!) - path[PY]!) * way) return;
-  path[T] = timeToY(path, distance, way);
+  if (distance >= (path[AT_Y]! - path[PY]!) * way) return;
+  path[T] = path[AT] = timeToY(path, distance, way);
   clock[WALL_ENDS] = path[T]!;
+  // A support that ends later is not reached in this piece.
+  clock[SUPPORT_ENDS] = Infinity;
+  locate(path);
 }
 
-/** Moves along the path for `t` seconds, and takes on exactly what ends there. */
-export function advance(body: Body, t: number): void {
+/** Moves to where the path was located, and takes on exactly what ends there. */
+export function advance(body: Body): void {
   const { s, path, clock } = body;
-  const whole = t === clock[TICK_LENGTH]! - clock[OFFSET]!;
+  const t = path[AT]!;
   // Adding 0 turns −0 into 0.
-  const x = xAt(path, t) + 0;
-  const y = yAt(path, t) + 0;
+  s[X] = path[AT_X]! + 0;
+  s[Y] = path[AT_Y]! + 0;
   if (t >= clock[X_ENDS]!) {
     s[VX] = clock[X_END_SPEED]! + 0;
     s[EASING] = 0;
-  } else s[VX] = vxAt(path, t) + 0;
-  const before = s[VY]!;
-  if (t >= clock[Y_ENDS]!) s[VY] = clock[Y_END_SPEED]! + 0;
-  else s[VY] = vyAt(path, t) + 0;
-  s[X] = x;
-  s[Y] = y;
+  } else s[VX] = path[AT_VX]! + 0;
+  s[VY] = (t >= clock[Y_ENDS]! ? clock[Y_END_SPEED]! : path[AT_VY]!) + 0;
   if (s[PHASE] === ON_RAMP) s[RAMP] = s[RAMP]! + t;
-  clock[OFFSET] = whole ? clock[TICK_LENGTH]! : clock[OFFSET]! + t;
-  if (y > s[HIGHEST]!) s[HIGHEST] = y;
-  if (before > 0 && s[VY] === 0 && path[PAY]! < 0 && path[PVY]! > 0) body.tell('apex');
+  if (s[Y]! > s[HIGHEST]!) s[HIGHEST] = s[Y]!;
+  const left = clock[TICK_LENGTH]! - clock[OFFSET]!;
+  clock[OFFSET] = t === left ? clock[TICK_LENGTH]! : clock[OFFSET]! + t;
+  clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
+  if (s[VY] === 0 && path[PVY]! > 0 && path[PAY]! < 0) body.tell('apex');
   if (t >= clock[SUPPORT_ENDS]!) leaveSupport(body);
   if (t >= clock[WALL_ENDS]!) leaveWall(body);
 }

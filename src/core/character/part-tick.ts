@@ -1,8 +1,8 @@
 import { firstTouch } from '../sweep/touch.js';
-import { T } from '../sweep/path.js';
+import { AT, locate } from '../sweep/path.js';
 import { jump } from './abilities/jump.js';
 import { run } from './abilities/run.js';
-import { OFFSET, ROW_COUNT, ROW_START, TICK_LENGTH, TICK_START, type Body } from './body.js';
+import { NOW, OFFSET, ROW_COUNT, ROW_START, TICK_LENGTH, TICK_START, type Body } from './body.js';
 import { takeIntents } from './intent.js';
 import { advance, layPath } from './integrate.js';
 import { updatePose } from './pose.js';
@@ -28,8 +28,12 @@ function partTick(body: Body): void {
   layPath(body);
   // The path is known, so the first thing in its way is too.
   const edge = firstTouch(body.path, body.near, body.motion, touchedAt);
+  if (edge >= 0) {
+    body.path[AT] = touchedAt[0]!;
+    locate(body.path);
+  }
   // Nothing moves before its path is known to be free: contact is found, never undone.
-  advance(body, edge < 0 ? body.path[T]! : touchedAt[0]!);
+  advance(body);
   if (edge >= 0) settle(body, edge);
   // Last, so that what is shown is what the stretch ended with.
   updatePose(body);
@@ -41,16 +45,12 @@ const touchedAt = new Float64Array(1);
 const ROW = 16;
 const ROW_TIME = 1e-9;
 
-/**
- * Moves a body through one tick.
- * @param start stage time at the tick's start, s
- * @param length s
- */
-export function playTick(body: Body, start: number, length: number): void {
+/** Moves a body through one tick, whose start and length its clock has been given. */
+export function playTick(body: Body): void {
   const { s, clock, intents } = body;
-  clock[TICK_START] = start;
-  clock[TICK_LENGTH] = length;
+  const length = clock[TICK_LENGTH]!;
   clock[OFFSET] = 0;
+  clock[NOW] = clock[TICK_START]!;
   clock[ROW_START] = 0;
   clock[ROW_COUNT] = 0;
   s[WAS_X] = s[X]!;
@@ -71,6 +71,7 @@ export function playTick(body: Body, start: number, length: number): void {
     }
   }
   clock[OFFSET] = length;
+  clock[NOW] = clock[TICK_START]! + length;
   // What was pressed in a tick that ended early still counts.
   if (body.nextIntent < intents.count) takeIntents(body);
 }

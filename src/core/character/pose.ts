@@ -1,7 +1,7 @@
-import type { Body } from './body.js';
+import { NOW, type Body } from './body.js';
 import {
   APEX, AT_APEX, BRAKE, FALLING, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, RISING, RUNNING, SLACK,
-  SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE,
+  SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WISH,
 } from './state.js'; // prettier-ignore
 
 /**
@@ -9,11 +9,11 @@ import {
  * change is shown once it has lasted `pose.settle` seconds, so that flickers never are.
  */
 export function updatePose(body: Body): void {
-  const { s, motion } = body;
-  const now = body.now;
+  const { s, motion, clock } = body;
+  const now = clock[NOW]!;
   if (s[WANT] !== s[POSE] && now - s[WANT_SINCE]! >= motion.poseSettle - SLACK)
     show(body, s[WANT]!, s[WANT_SINCE]! + motion.poseSettle);
-  const want = wanted(body, now);
+  const want = wanted(body);
   if (want === s[WANT]) return;
   const before = s[WANT]!;
   s[WANT] = want;
@@ -31,13 +31,13 @@ function show({ s }: Body, pose: number, since: number): void {
   s[WANT_SINCE] = since;
 }
 
-function wanted(body: Body, now: number): number {
+function wanted(body: Body): number {
   const { s } = body;
   if (s[SUPPORT] !== GROUND) return s[PHASE] === APEX ? AT_APEX : s[VY]! > 0 ? RISING : FALLING;
-  const wish = body.wish;
+  const wish = s[WISH]!;
   const v = s[VX]!;
   if (wish === 0 || (v === 0 && s[WALL]! >= 0)) {
-    if (now - s[LANDED]! < body.motion.poseLand - SLACK) return LAND;
+    if (body.clock[NOW]! - s[LANDED]! < body.motion.poseLand - SLACK) return LAND;
     return v === 0 ? IDLE : BRAKE;
   }
   return wish * v < 0 ? TURN : RUNNING;

@@ -1,6 +1,6 @@
 import { overlap } from '../sweep/touch.js';
 import { FLOOR } from '../terrain/terrain.js';
-import type { Body } from './body.js';
+import { NOW, type Body } from './body.js';
 import { coyoteOpen } from './abilities/jump.js';
 import {
   COYOTE,
@@ -35,18 +35,17 @@ export function floorUnder(body: Body, but: number): number {
   const { half, height, touch } = motion;
   const x = s[X]!;
   const y = s[Y]!;
-  near.cover(x - half - touch, y - touch, x + half + touch, y + height + touch);
-  const { x1, x2, y1, kind } = near.terrain;
+  near.ask(x - half - touch, y - touch, x + half + touch, y + height + touch);
+  const { starts, ids, fixed, low, high } = near;
   let best = -1;
   let nearest = Infinity;
-  for (let i = 0; i < near.count; i++) {
-    const e = near.ids[i]!;
-    if (kind[e] !== FLOOR || e === but || Math.abs(y - y1[e]!) > touch) continue;
-    if (overlap(x - half, x + half, x1[e]!, x2[e]!) <= touch) continue;
-    const off = x < x1[e]! ? x1[e]! - x : x > x2[e]! ? x - x2[e]! : 0;
+  for (let i = starts[FLOOR]!; i < starts[FLOOR + 1]!; i++) {
+    if (ids[i] === but || Math.abs(y - fixed[i]!) > touch) continue;
+    if (overlap(x - half, x + half, low[i]!, high[i]!) <= touch) continue;
+    const off = x < low[i]! ? low[i]! - x : x > high[i]! ? x - high[i]! : 0;
     if (off < nearest) {
       nearest = off;
-      best = e;
+      best = ids[i]!;
     }
   }
   return best;
@@ -84,7 +83,7 @@ export function leaveSupport(body: Body): void {
   s[EDGE] = -1;
   s[PHASE] = FALL;
   s[COYOTE] = 1;
-  s[LEFT_AT] = body.now;
+  s[LEFT_AT] = body.clock[NOW]!;
 }
 
 /** Past the end of the wall it pressed against, the body is free to move on. */

@@ -1,5 +1,5 @@
 import { CEILING, FLOOR, WALL_LEFT } from '../terrain/terrain.js';
-import type { Body } from './body.js';
+import { NOW, type Body } from './body.js';
 import { stand } from './sense.js';
 import { EASING, HIGHEST, LANDED, VX, VY, WALL, X, Y } from './state.js';
 
@@ -15,7 +15,7 @@ export function settle(body: Body, edge: number): void {
     told.speed = -s[VY]! + 0;
     told.fallen = s[HIGHEST]! - terrain.y1[edge]!;
     s[VY] = 0;
-    s[LANDED] = body.now;
+    s[LANDED] = body.clock[NOW]!;
     stand(body, edge);
   } else if (kind === CEILING) {
     if (s[VY]! > 0) bump(body, 'head', s[VY]!);

@@ -45,11 +45,13 @@ export const WANT_SINCE = 25;
 export const LANDED = 26;
 /** Which direction was pressed first while both are held: −1 or 1. */
 export const FIRST = 27;
+/** The way the keys ask for: −1 to 1. */
+export const WISH = 28;
 /** Where the body was a tick ago, for drawing between ticks. */
-export const WAS_X = 28;
-export const WAS_Y = 29;
+export const WAS_X = 29;
+export const WAS_Y = 30;
 /** Values of the actions, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 30;
+export const HELD_ACTIONS = 31;
 export const STATE_LENGTH = HELD_ACTIONS + 8;
 
 export const NONE = 0;

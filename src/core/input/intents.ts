@@ -21,6 +21,18 @@ export class Intents {
   action = new Uint8Array(32);
   /** 0 for let go, up to 1 for held; −1 to 1 for `move`. */
   value = new Float64Array(32);
+  /** The stretch of the driver's clock that is asked for; numbers in an array, so that asking allocates nothing. */
+  readonly span = new Float64Array(2);
+
+  /** Start of the tick on the driver's clock, s; older moments act at the tick's start. */
+  get from(): number {
+    return this.span[0]!;
+  }
+
+  /** End of the tick on the driver's clock, s: what happens from then on belongs to the next one. */
+  get until(): number {
+    return this.span[1]!;
+  }
 
   /** Adds one; from this moment on the action has this value. */
   push(time: number, action: number, value: number): void {
@@ -51,11 +63,9 @@ export class Intents {
 /** Anything that plays a character: keys, a pad, a script, a bot. */
 export interface Driver {
   /**
-   * Called once a tick. Pushes what happened before `until`, in order; what it pushed is not asked for again.
-   * @param from start of the tick on the driver's clock, s; older moments act at the tick's start
-   * @param until end of the tick
+   * Called once a tick. Pushes what happened before `into.until`, in order; what it pushed is not asked for again.
    */
-  read(from: number, until: number, into: Intents): void;
+  read(into: Intents): void;
 }
 
 /** Moments are whole microseconds before the core sees them. */

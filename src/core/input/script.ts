@@ -33,7 +33,8 @@ export function script(rows: readonly InputRow[]): Driver {
   let next = 0;
   let last = 0;
   return {
-    read(from, until, into) {
+    read(into) {
+      const { from, until } = into;
       if (from < last) {
         // The stage went back in time: find the place again.
         next = 0;

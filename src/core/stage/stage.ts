@@ -1,4 +1,4 @@
-import { Body, OFFSET, TICK, TICK_LENGTH, TICK_START } from '../character/body.js';
+import { Body, NOW, TICK, TICK_LENGTH, TICK_START } from '../character/body.js';
 import { Character } from '../character/character.js';
 import { playTick } from '../character/part-tick.js';
 import { floorUnder, stand } from '../character/sense.js';
@@ -94,7 +94,7 @@ export class Stage {
     s[EDGE] = -1;
     s[WALL] = -1;
     s[LANDED] = -Infinity;
-    body.clock[TICK_START] = this.time;
+    body.clock[NOW] = this.time;
     const floor = floorUnder(body, -1);
     refuseInside(
       body,
@@ -157,27 +157,15 @@ export class Stage {
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
       body.clock[TICK] = c[TICKS]!;
-      this.readDriver(body, dt, at ?? start);
-      playTick(body, start, dt);
+      body.clock[TICK_START] = start;
+      body.clock[TICK_LENGTH] = dt;
+      body.intents.span[0] = at ?? start;
+      readDriver(body);
+      playTick(body);
     }
     c[TICKS]!++;
     c[COUNT]!++;
     this.deliver();
-  }
-
-  /** Asks the driver, and turns its moments into moments of this tick. */
-  private readDriver(body: Body, dt: number, from: number): void {
-    const { intents } = body;
-    intents.count = 0;
-    if (body.driver === undefined) return;
-    body.driver.read(from, from + dt, intents);
-    let latest = 0;
-    for (let i = 0; i < intents.count; i++) {
-      const moment = intents.time[i]! - from;
-      // Late ones act at the tick's start; none before the one in front of it.
-      latest = moment > latest ? (moment < dt ? moment : dt) : latest;
-      intents.time[i] = latest;
-    }
   }
 
   private deliver(): void {
@@ -224,9 +212,7 @@ export class Stage {
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
       for (let k = 0; k < STATE_LENGTH; k++) body.s[k] = snapshot[at++]!;
-      body.clock[TICK_START] = this.time;
-      body.clock[TICK_LENGTH] = 0;
-      body.clock[OFFSET] = 0;
+      body.clock[NOW] = this.time;
     }
   }
 }
@@ -245,13 +231,30 @@ export function openStage(level: Level | CompiledLevel): Stage {
   return new Stage('terrain' in level ? level : compileLevel(level));
 }
 
+/** Asks the driver, and turns its moments into moments of this tick. */
+function readDriver({ driver, intents, clock }: Body): void {
+  intents.count = 0;
+  if (driver === undefined) return;
+  const from = intents.span[0]!;
+  const length = clock[TICK_LENGTH]!;
+  intents.span[1] = from + length;
+  driver.read(intents);
+  let latest = 0;
+  for (let i = 0; i < intents.count; i++) {
+    const moment = intents.time[i]! - from;
+    // Late ones act at the tick's start; none before the one in front of it.
+    latest = moment > latest ? (moment < length ? moment : length) : latest;
+    intents.time[i] = latest;
+  }
+}
+
 /** A body may not start inside a solid: some edge would have to pass through its inside. */
 function refuseInside({ s, motion, near }: Body, where: string): void {
   const { half, height, touch } = motion;
   const x = s[X]!;
   const y = s[Y]!;
   const { x1, y1, x2, y2, kind } = near.terrain;
-  for (let i = 0; i < near.count; i++) {
+  for (let i = 0; i < near.starts[WALL_RIGHT + 1]!; i++) {
     const e = near.ids[i]!;
     const across = overlap(x - half, x + half, Math.min(x1[e]!, x2[e]!), Math.max(x1[e]!, x2[e]!));
     const up = overlap(y, y + height, Math.min(y1[e]!, y2[e]!), Math.max(y1[e]!, y2[e]!));

@@ -8,6 +8,8 @@ import { exp, shed } from '../elementary.js';
  * Up: y + vy·t + ay·t²/2 + jy·t³/6.
  *
  * Within a piece neither speed changes its sign, so each coordinate moves one way only.
+ *
+ * `locate` evaluates the path at the moment AT and leaves place and velocity in AT_X, AT_VX, AT_Y, AT_VY.
  */
 export const T = 0;
 export const PX = 1;
@@ -20,7 +22,27 @@ export const PY = 7;
 export const PVY = 8;
 export const PAY = 9;
 export const PJY = 10;
-export const PATH_LENGTH = 11;
+export const AT = 11;
+export const AT_X = 12;
+export const AT_VX = 13;
+export const AT_Y = 14;
+export const AT_VY = 15;
+export const PATH_LENGTH = 16;
+
+/** Evaluates the path at the moment AT. Numbers stay in the array: handing them over would allocate. */
+export function locate(p: Float64Array): void {
+  const t = p[AT]!;
+  p[AT_Y] = p[PY]! + t * (p[PVY]! + t * (p[PAY]! / 2 + (t * p[PJY]!) / 6));
+  p[AT_VY] = p[PVY]! + t * (p[PAY]! + (t * p[PJY]!) / 2);
+  if (p[RATE]! > 0) {
+    const gone = shed(p[RATE]! * t);
+    p[AT_X] = p[PX]! + (p[U]! * t + (p[D]! * gone) / p[RATE]!);
+    p[AT_VX] = p[U]! + p[D]! * exp(-p[RATE]! * t);
+  } else {
+    p[AT_X] = p[PX]! + t * (p[PVX]! + (t * p[PAX]!) / 2);
+    p[AT_VX] = p[PVX]! + t * p[PAX]!;
+  }
+}
 
 export function xAt(p: Float64Array, t: number): number {
   if (p[RATE]! > 0) return p[PX]! + (p[U]! * t + (p[D]! * shed(p[RATE]! * t)) / p[RATE]!);

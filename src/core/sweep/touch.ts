@@ -1,6 +1,6 @@
-import { CEILING, FLOOR, WALL_LEFT, WALL_RIGHT, type Terrain } from '../terrain/terrain.js';
+import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import type { Near } from './near.js';
-import { PX, PY, T, timeToX, timeToY, wayX, wayY, xAt, yAt } from './path.js';
+import { AT_X, AT_Y, PX, PY, T, timeToX, timeToY, wayX, wayY, xAt, yAt } from './path.js';
 import { slantedTouch } from './slanted.js';
 import { better, type Hitbox } from './ties.js';
 
@@ -13,120 +13,97 @@ import { better, type Hitbox } from './ties.js';
  * Ties: the smaller time, then the most opposing normal, then floors and ceilings before walls, then the edge
  * nearest the middle of the feet. The order of the candidates never matters.
  *
- * @param p the path, see `path.ts`
+ * @param p the path, see `path.ts`, located at its end
  * @param at where the moment of the touch is stored: at[0], seconds from the path's start
  */
 export function firstTouch(p: Float64Array, near: Near, box: Hitbox, at: Float64Array): number {
+  at[0] = Infinity;
+  const goX = wayX(p);
+  const goY = wayY(p);
+  if (goX === 0 && goY === 0) return -1;
   const { half, height, touch } = box;
-  const terrain = near.terrain;
-  const { x1, y1, x2, y2, kind } = terrain;
   const x = p[PX]!;
   const y = p[PY]!;
-  const endX = xAt(p, p[T]!);
-  const endY = yAt(p, p[T]!);
+  const endX = p[AT_X]!;
+  const endY = p[AT_Y]!;
   const left = (x < endX ? x : endX) - half;
   const right = (x > endX ? x : endX) + half;
   const bottom = y < endY ? y : endY;
   const top = (y > endY ? y : endY) + height;
-  near.cover(left - touch, bottom - touch, right + touch, top + touch);
-  const goX = wayX(p);
-  const goY = wayY(p);
+  const asked = near.box;
+  if (left - touch < asked[0]! || bottom - touch < asked[1]! || right + touch > asked[2]! || top + touch > asked[3]!) {
+    near.ask(left - touch, bottom - touch, right + touch, top + touch);
+  }
   // A body less than this far behind an edge still meets it. Twice `touch`, so that rounding at `touch` decides nothing.
-  const behind = -2 * touch;
-  const { ids, count } = near;
+  const behind = 2 * touch;
+  const { starts, fixed, low, high } = near;
   let best = -1;
-  at[0] = Infinity;
-  for (let i = 0; i < count; i++) {
-    const e = ids[i]!;
-    switch (kind[e]) {
-      case FLOOR: {
-        const gap = y - y1[e]!;
-        if (goY >= 0 || gap < behind || endY > y1[e]! || x2[e]! <= left || x1[e]! >= right) continue;
-        const t = timeToY(p, gap, -1);
-        if (t <= at[0]!) best = upright(p, terrain, e, best, t, x1[e]!, x2[e]!, half, goX, gap, y, touch, at);
-        break;
-      }
-      case CEILING: {
-        const gap = y1[e]! - (y + height);
-        if (goY <= 0 || gap < behind || endY + height < y1[e]! || x1[e]! <= left || x2[e]! >= right) continue;
-        const t = timeToY(p, gap, 1);
-        if (t <= at[0]!) best = upright(p, terrain, e, best, t, x2[e]!, x1[e]!, half, goX, gap, y, touch, at);
-        break;
-      }
-      case WALL_LEFT: {
-        const gap = x1[e]! - (x + half);
-        if (goX <= 0 || gap < behind || endX + half < x1[e]! || y1[e]! >= top || y2[e]! <= bottom) continue;
-        const t = timeToX(p, gap, 1);
-        if (t <= at[0]!) best = sideways(p, terrain, e, best, t, y1[e]!, y2[e]!, height, goY, gap, x, touch, at);
-        break;
-      }
-      case WALL_RIGHT: {
-        const gap = x - half - x1[e]!;
-        if (goX >= 0 || gap < behind || endX - half > x1[e]! || y2[e]! >= top || y1[e]! <= bottom) continue;
-        const t = timeToX(p, gap, -1);
-        if (t <= at[0]!) best = sideways(p, terrain, e, best, t, y2[e]!, y1[e]!, height, goY, gap, x, touch, at);
-        break;
-      }
-      default:
-        best = slantedTouch(p, terrain, e, best, box, at);
+  if (goY !== 0) {
+    const kind = goY < 0 ? FLOOR : CEILING;
+    // The level that the body's front edge sweeps: from where it is to where the piece ends.
+    const from = goY < 0 ? y + behind : -(y + height) + behind;
+    const to = goY < 0 ? endY : -(endY + height);
+    for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
+      const level = goY < 0 ? fixed[i]! : -fixed[i]!;
+      if (level < to || level > from || low[i]! >= right || high[i]! <= left) continue;
+      best = consider(p, near, i, kind, box, best, at);
     }
+  }
+  if (goX !== 0) {
+    const kind = goX > 0 ? WALL_LEFT : WALL_RIGHT;
+    const from = goX > 0 ? -(x + half) + behind : x - half + behind;
+    const to = goX > 0 ? -(endX + half) : endX - half;
+    for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
+      const level = goX > 0 ? -fixed[i]! : fixed[i]!;
+      if (level < to || level > from || low[i]! >= top || high[i]! <= bottom) continue;
+      best = consider(p, near, i, kind, box, best, at);
+    }
+  }
+  for (let i = starts[SLANTED]!; i < starts[SLANTED + 1]!; i++) {
+    best = slantedTouch(p, near.terrain, near.ids[i]!, best, box, at);
   }
   return best;
 }
 
-/** A floor or ceiling reached at `t`: does the body overlap it then, or soon enough after? */
-function upright(
+/** A level or upright edge whose line the body's front reaches: does the body overlap it then, or soon enough after? */
+function consider(
   p: Float64Array,
-  terrain: Terrain,
-  e: number,
+  near: Near,
+  i: number,
+  kind: number,
+  box: Hitbox,
   best: number,
-  t: number,
-  low: number,
-  high: number,
-  half: number,
-  goX: number,
-  gap: number,
-  y: number,
-  touch: number,
   at: Float64Array,
 ): number {
-  const x = xAt(p, t);
-  if (overlap(x - half, x + half, low, high) > touch) return better(p, terrain, e, best, t, at);
+  const line = near.fixed[i]!;
+  const low = near.low[i]!;
+  const high = near.high[i]!;
+  const { half, height, touch } = box;
+  const level = kind === FLOOR || kind === CEILING;
+  const gap =
+    kind === FLOOR
+      ? p[PY]! - line
+      : kind === CEILING
+        ? line - (p[PY]! + height)
+        : kind === WALL_LEFT
+          ? line - (p[PX]! + half)
+          : p[PX]! - half - line;
+  const t = level ? timeToY(p, gap, kind === FLOOR ? -1 : 1) : timeToX(p, gap, kind === WALL_LEFT ? 1 : -1);
+  if (t > at[0]!) return best;
+  // The span that must overlap the edge: the body's width over a level edge, its height beside an upright one.
+  const near0 = level ? xAt(p, t) - half : yAt(p, t);
+  const length = level ? 2 * half : height;
+  if (overlap(near0, near0 + length, low, high) > touch) return better(p, near.terrain, near.ids[i]!, best, t, at);
   // Coming in from the side: the moment at which the overlap has grown to `touch`.
-  const need = goX > 0 ? low + touch - half - p[PX]! : goX < 0 ? p[PX]! - (high - touch + half) : NaN;
-  if (!(need >= 0 && need <= Math.abs(xAt(p, p[T]!) - p[PX]!))) return best;
-  const late = timeToX(p, need, goX);
-  const depth = Math.abs(yAt(p, late) - y) - gap;
-  return late >= t && late <= at[0]! && depth <= touch && high - low > touch
-    ? better(p, terrain, e, best, late, at)
-    : best;
-}
-
-/** The same for a wall. */
-function sideways(
-  p: Float64Array,
-  terrain: Terrain,
-  e: number,
-  best: number,
-  t: number,
-  low: number,
-  high: number,
-  height: number,
-  goY: number,
-  gap: number,
-  x: number,
-  touch: number,
-  at: Float64Array,
-): number {
-  const y = yAt(p, t);
-  if (overlap(y, y + height, low, high) > touch) return better(p, terrain, e, best, t, at);
-  const need = goY > 0 ? low + touch - height - p[PY]! : goY < 0 ? p[PY]! - (high - touch) : NaN;
-  if (!(need >= 0 && need <= Math.abs(yAt(p, p[T]!) - p[PY]!))) return best;
-  const late = timeToY(p, need, goY);
-  const depth = Math.abs(xAt(p, late) - x) - gap;
-  return late >= t && late <= at[0]! && depth <= touch && high - low > touch
-    ? better(p, terrain, e, best, late, at)
-    : best;
+  if (high - low <= touch) return best;
+  const way = level ? wayX(p) : wayY(p);
+  const start = level ? p[PX]! - half : p[PY]!;
+  const need = way > 0 ? low + touch - length - start : start - (high - touch);
+  const most = Math.abs(level ? xAt(p, p[T]!) - p[PX]! : yAt(p, p[T]!) - p[PY]!);
+  if (way === 0 || !(need >= 0 && need <= most)) return best;
+  const late = level ? timeToX(p, need, way) : timeToY(p, need, way);
+  const depth = Math.abs(level ? yAt(p, late) - p[PY]! : xAt(p, late) - p[PX]!) - gap;
+  return late >= t && late <= at[0]! && depth <= touch ? better(p, near.terrain, near.ids[i]!, best, late, at) : best;
 }
 
 /** How much two spans share; negative for the distance between them. */

@@ -1,5 +1,5 @@
 import { JUMP } from '../../input/intents.js';
-import type { Body } from '../body.js';
+import { NOW, type Body } from '../body.js';
 import {
   COYOTE, EDGE, GROUND, HELD, HELD_ACTIONS, HIGHEST, JUMPING, KEY, LAUNCHED, LEFT_AT, LET_GO, NONE, PRESS, PRESSED,
   RAMP, RELEASED, SLACK, SUPPORT, VY, Y,
@@ -9,14 +9,14 @@ import {
 export function jump(body: Body): void {
   const { s, motion } = body;
   if (s[PRESS] === 1) {
-    const waited = body.now - s[PRESSED]!;
+    const waited = body.clock[NOW]! - s[PRESSED]!;
     if (waited > motion.buffer + SLACK) s[PRESS] = 0;
     else if (s[SUPPORT] === GROUND) takeoff(body, 'ground', waited > SLACK);
     else if (coyoteOpen(body)) takeoff(body, 'coyote', waited > SLACK);
   }
   if (s[JUMPING] === 1 && s[KEY] !== RELEASED) {
     if (s[KEY] === HELD && s[HELD_ACTIONS + JUMP] === 0) s[KEY] = LET_GO;
-    if (s[KEY] === LET_GO && body.now - s[LAUNCHED]! >= motion.minHold - SLACK) {
+    if (s[KEY] === LET_GO && body.clock[NOW]! - s[LAUNCHED]! >= motion.minHold - SLACK) {
       s[KEY] = RELEASED;
       if (s[VY]! > 0) s[VY] = s[VY]! * motion.cutTo;
     }
@@ -25,7 +25,7 @@ export function jump(body: Body): void {
 
 /** Whether a jump in the air would still count as one from the ground. */
 export function coyoteOpen(body: Body): boolean {
-  return body.s[COYOTE] === 1 && body.now - body.s[LEFT_AT]! <= body.motion.coyote + SLACK;
+  return body.s[COYOTE] === 1 && body.clock[NOW]! - body.s[LEFT_AT]! <= body.motion.coyote + SLACK;
 }
 
 /** Jumps that a press could start now. */
@@ -43,7 +43,7 @@ function takeoff(body: Body, by: 'ground' | 'coyote', buffered: boolean): void {
   s[EDGE] = -1;
   s[JUMPING] = 1;
   s[KEY] = HELD;
-  s[LAUNCHED] = body.now;
+  s[LAUNCHED] = body.clock[NOW]!;
   s[PRESS] = 0;
   s[COYOTE] = 0;
   s[HIGHEST] = s[Y]!;

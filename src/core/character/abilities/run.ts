@@ -1,14 +1,28 @@
 import { EASE_TIMES, easedTurn, manner } from '../../arc/across.js';
 import { LN10 } from '../../elementary.js';
+import { WALK } from '../../input/intents.js';
 import { D, PAX, PVX, PX, RATE, U } from '../../sweep/path.js';
 import { WALL_LEFT } from '../../terrain/terrain.js';
-import { X_ENDS, X_END_SPEED, type Body } from '../body.js';
-import { EASE_END, EASE_RATE, EASE_TO, EASING, FACING, GROUND, SUPPORT, VX, WALL, X } from '../state.js';
+import { NOW, X_ENDS, X_END_SPEED, type Body } from '../body.js';
+import {
+  EASE_END,
+  EASE_RATE,
+  EASE_TO,
+  EASING,
+  FACING,
+  GROUND,
+  HELD_ACTIONS,
+  SUPPORT,
+  VX,
+  WALL,
+  WISH,
+  X,
+} from '../state.js';
 
 /** Left, right, stop: the motion across for as long as nothing changes. */
 export function run(body: Body): void {
   const { s, path, clock, motion } = body;
-  const wish = body.wish;
+  const wish = s[WISH]!;
   if (wish !== 0 && wish > 0 !== s[FACING]! > 0) {
     body.tell('turned').facing = wish > 0 ? 1 : -1;
     s[FACING] = wish > 0 ? 1 : -1;
@@ -20,38 +34,37 @@ export function run(body: Body): void {
   path[RATE] = 0;
   clock[X_ENDS] = Infinity;
   if (grounded || !motion.airLocked) {
-    const target = wish * rule.speed * (body.walking ? motion.walk : 1);
-    let how = manner(s[VX]!, target, rule.speed, rule.keep);
-    // A time of 0 means at once, unless a wall is in the way.
-    while (how !== 0 && !blocked(body, target)) {
-      if ((how === 1 ? rule.upIn : how === 2 ? rule.stopIn : rule.turnIn) > 0) break;
-      s[VX] = how === 3 ? 0 : target;
-      how = manner(s[VX]!, target, rule.speed, rule.keep);
-    }
-    if (how === 0) s[EASING] = 0;
-    else if (blocked(body, target)) {
-      path[PVX] = 0;
-      s[EASING] = 0;
-      return;
-    } else {
+    const target = wish * rule.speed * (s[HELD_ACTIONS + WALK]! > 0 ? motion.walk : 1);
+    for (;;) {
+      const how = manner(s[VX]!, target, rule.speed, rule.keep);
+      if (how === 0 || blocked(body, target > 0)) {
+        s[EASING] = 0;
+        break;
+      }
       const time = how === 1 ? rule.upIn : how === 2 ? rule.stopIn : rule.turnIn;
+      const end = how === 3 ? 0 : target;
+      if (time === 0) {
+        // At once; after a turn the other way is still to come.
+        s[VX] = end;
+        continue;
+      }
       if (rule.eased) ease(body, how, target, time);
       else {
-        const end = how === 3 ? 0 : target;
         const rate = rule.speed / time;
         clock[X_ENDS] = Math.abs(end - s[VX]!) / rate;
         clock[X_END_SPEED] = end;
         path[PAX] = end > s[VX]! ? rate : -rate;
       }
+      break;
     }
   }
   path[PVX] = s[VX]!;
   if (s[VX] !== 0 || path[PAX] !== 0 || path[RATE] !== 0) s[WALL] = -1;
 }
 
-/** At rest against the wall that stopped the body, with the target beyond it. */
-function blocked({ s, near }: Body, target: number): boolean {
-  return s[VX] === 0 && s[WALL]! >= 0 && target > 0 === (near.terrain.kind[s[WALL]!] === WALL_LEFT);
+/** At rest against the wall that stopped the body, and asked to go on that way. */
+function blocked({ s, near }: Body, right: boolean): boolean {
+  return s[VX] === 0 && s[WALL]! >= 0 && right === (near.terrain.kind[s[WALL]!] === WALL_LEFT);
 }
 
 /**
@@ -65,12 +78,12 @@ function ease(body: Body, how: 0 | 1 | 2 | 3, target: number, time: number): voi
     s[EASING] = 1;
     s[EASE_TO] = target;
     s[EASE_RATE] = rate;
-    s[EASE_END] = body.now + EASE_TIMES * time;
+    s[EASE_END] = clock[NOW]! + EASE_TIMES * time;
   }
   path[U] = target;
   path[D] = s[VX]! - target;
   path[RATE] = rate;
-  const done = s[EASE_END]! - body.now;
+  const done = s[EASE_END]! - clock[NOW]!;
   const rest = how === 3 ? easedTurn(s[VX]!, target, rate) : Infinity;
   clock[X_ENDS] = rest < done ? rest : done > 0 ? done : 0;
   clock[X_END_SPEED] = rest < done ? 0 : target;
