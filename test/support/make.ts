@@ -47,7 +47,7 @@ export function randomTuning(random: Random): Tuning {
 /** Tiles at random with room around the spawn, walled on all sides. */
 export function randomLevel(random: Random, width = 24, height = 14): Level {
   const solid = random.between(0.08, 0.35);
-  const rows = Array.from({ length: height }, () =>
+  const rows: string[][] = Array.from({ length: height }, () =>
     Array.from({ length: width }, () => (random.chance(solid) ? '#' : '.')),
   );
   const x = random.whole(2, width - 3);

@@ -1,0 +1,216 @@
+import { arcPieces, comingDown, openStage, script, type Level } from 'apperin';
+import { expect } from 'chai';
+import { RATES, names, presses, simulate, the } from '../support/simulate.js';
+
+describe('Standing and running', () => {
+  it('keeps the feet on the floor, bit for bit, for a million ticks', () => {
+    const stage = openStage({ rows: ['....', '.@..', '####'], origin: [0.1, 0.3] });
+    const hero = stage.add({}, { at: [1.7, 2.1] });
+    for (let i = 0; i < 200; i++) stage.tick(1 / 60);
+    const { x, y } = hero;
+    expect(hero.support).to.equal('ground');
+    const floor = Math.floor((0.3 + 2) * 2 ** 26 + 0.5) / 2 ** 26;
+    expect(y).to.equal(floor);
+    for (let i = 0; i < 1_000_000; i++) stage.tick(1 / 60);
+    expect(Object.is(hero.x, x) && Object.is(hero.y, y)).to.equal(true);
+    expect(hero.vy).to.equal(0);
+    expect(hero.parts).to.equal(1);
+  });
+
+  it('lands on the floor exactly, without a bounce', () => {
+    for (const rate of RATES) {
+      const run = simulate({ rows: ['@', '.', '.', '.', '#'] }, {}, [], rate, 1.5);
+      expect(names(run)).to.deep.equal(['touchdown']);
+      expect(run.rows.at(-1)).to.include({ y: 4, vy: 0, support: 'ground' });
+      expect(Math.max(...run.rows.map(({ y }) => y))).to.equal(4);
+    }
+  });
+
+  it('runs over a floor of a hundred tiles as over one long tile', () => {
+    const input = presses('right@0.1-3 jump@1-1.2 left@3.1');
+    const hundred: Level = { rows: ['.@' + '.'.repeat(98), '#'.repeat(100)] };
+    const one: Level = { rows: ['@', '#'], tile: 100, spawns: { start: { at: [1.5, 1] } }, origin: [0, -99] };
+    for (const rate of [15, 60, 240]) {
+      const a = simulate(hundred, {}, input, rate, 4);
+      const b = simulate(one, {}, input, rate, 4);
+      expect(a.rows.at(-1)!.x).to.be.greaterThan(15);
+      expect(a.rows).to.deep.equal(b.rows);
+      expect(a.events).to.deep.equal(b.events);
+    }
+  });
+
+  it('lands a jump of three on a ledge three tiles up, at every rate', () => {
+    const rows = [
+      '............',
+      '............',
+      '............',
+      '......######',
+      '............',
+      '.@..........',
+      '############',
+    ];
+    for (const rate of RATES) {
+      for (const approach of ['right@0 jump@0.35', 'right@0 jump@0.45', 'right@0 jump@0.9']) {
+        const run = simulate(
+          { rows: rows.map((row, i) => (i === 3 || i === 4 || i === 5 ? row.slice(0, 6) + '######' : row)) },
+          { jump: { height: 3 } },
+          presses(approach),
+          rate,
+          1.6,
+        );
+        expect(run.rows.at(-1)!, `${approach} at ${rate}`).to.include({ y: 3, support: 'ground' });
+      }
+    }
+  });
+
+  it('leaves the ground when no more of it is below than the tolerance, and not before', () => {
+    const rows = ['.@....', '####..', '......', '......'];
+    const { events, who } = simulate({ rows }, {}, presses('right@0'), 60, 1);
+    const { half, touch } = who.motion;
+    const { x } = events.find(({ event }) => event === 'leave')!;
+    expect(x - half).to.be.closeTo(4 - touch, 1e-12);
+  });
+
+  it('walks from one floor piece to the next without noticing', () => {
+    // The level's bottom continues the tiles at the same height.
+    const run = simulate(
+      { rows: ['.@..', '....'], bounds: { bottom: 'wall' }, spawns: { start: { at: [1.5, 2] } } },
+      {},
+      presses('right@0'),
+      60,
+      2,
+    );
+    expect(names(run)).to.deep.equal([]);
+    const gap = simulate(
+      { rows: ['@.....', '###.##'] },
+      { body: { width: 1.4, height: 1 } },
+      presses('right@0'),
+      60,
+      0.6,
+    );
+    expect(names(gap)).to.deep.equal([]);
+    expect(gap.rows.at(-1)!.x).to.be.greaterThan(3.5);
+  });
+
+  it('moves through a corridor exactly as high or wide as the body', () => {
+    const body = { width: 1, height: 1 };
+    const low = simulate({ rows: ['######', '@.....', '######'] }, { body }, presses('right@0'), 60, 1.2);
+    expect(low.rows.at(-1)!.x).to.be.greaterThan(6);
+    expect(names(low).slice(0, 1)).to.deep.equal(['leave']);
+    const narrow = simulate({ rows: ['#@#', ...Array<string>(12).fill('#.#')] }, { body }, presses('left@0'), 60, 0.6);
+    expect(names(narrow)).to.deep.equal(['turned']);
+    expect(narrow.rows.at(-1)!.y).to.be.greaterThan(4);
+    expect(narrow.rows.at(-1)!.x).to.equal(1.5);
+  });
+});
+
+describe('Walls, ceilings and speed', () => {
+  it('stops at a wall and copies its edge', () => {
+    for (const rate of RATES) {
+      const run = simulate({ rows: ['.@...#', '######'] }, {}, presses('right@0'), rate, 1);
+      const bump = the(run, 'bump');
+      expect(bump.side).to.equal('right');
+      expect(bump.speed).to.equal(7.5);
+      expect(run.rows.at(-1)!.x).to.equal(5 - run.who.motion.half);
+      expect(names(run)).to.deep.equal(['bump']);
+    }
+  });
+
+  it('falls at a thousand widths a tick and stops at a floor of one tile', () => {
+    const rate = 60;
+    const width = 0.7;
+    const speed = 1000 * width * rate;
+    const rows = ['@', ...Array<string>(2000).fill('.'), '#', '.', '.'];
+    const run = simulate(
+      { rows },
+      { gravity: { fallSpeed: speed }, jump: { baseGravity: 1e6, launchSpeed: 1000, minHold: 0 } },
+      [],
+      rate,
+      0.5,
+    );
+    const landing = the(run, 'touchdown');
+    expect(landing.speed).to.be.greaterThan(0.99 * speed);
+    expect(run.rows.at(-1)!.y).to.equal(2001);
+    const across = simulate(
+      { rows: ['@' + '.'.repeat(2000) + '#....', '#'.repeat(2006)] },
+      { run: { speed, upIn: 0 } },
+      presses('right@0'),
+      rate,
+      0.2,
+    );
+    expect(across.rows.at(-1)!.x).to.equal(2001 - across.who.motion.half);
+  });
+
+  it('does not slow a fall by pressing into a wall', () => {
+    const rows = ['#@.', '#..', '#..', '#..', '#..', '#..'];
+    for (const rate of RATES) {
+      const free = simulate({ rows: ['@'] }, {}, [], rate, 0.3);
+      const pressed = simulate({ rows }, {}, presses('left@0'), rate, 0.3);
+      pressed.rows.forEach(({ y }, i) => expect(y).to.be.closeTo(free.rows[i]!.y, 1e-13));
+    }
+  });
+
+  it('ends the rise at a ceiling at that moment, with the speed in the event', () => {
+    for (const rate of RATES) {
+      const run = simulate(
+        { rows: ['####', '....', '.@..', '####'] },
+        { body: { width: 0.7, height: 1.3 } },
+        presses('jump@0.1'),
+        rate,
+        0.6,
+      );
+      const bump = the(run, 'bump');
+      const { launch, rising } = run.who.motion;
+      expect(bump.side).to.equal('head');
+      expect(bump.y).to.be.closeTo(1 + run.who.motion.height, 1e-12);
+      expect(bump.speed).to.be.closeTo(Math.sqrt(launch * launch - 2 * rising * (3 - bump.y)), 1e-9);
+      expect(names(run)).to.deep.equal(['takeoff', 'bump', 'touchdown']);
+      // Down again under gravity from rest at that moment, in the apex band first.
+      const m = run.who.motion;
+      const drop = comingDown(arcPieces(m, m.launch), m.jumpHeight - (3 - bump.y)).time - m.riseTime;
+      expect(the(run, 'touchdown').time - bump.time).to.be.closeTo(drop, 1e-9);
+    }
+  });
+
+  it('is stopped by no corner that it has room to pass', () => {
+    // Down a shaft one tolerance wider than the body, past the ends of every tile.
+    const run = simulate(
+      { rows: ['#@#', '...', '#.#', '...', '#.#', '...'] },
+      { body: { width: 1, height: 0.8 } },
+      [],
+      60,
+      0.7,
+    );
+    expect(names(run)).to.deep.equal([]);
+  });
+
+  it('stands in bounds that are walls, and falls out of those that are open', () => {
+    const walled = simulate(
+      { rows: ['...', '.@.', '###'], bounds: { left: 'wall', right: 'wall', top: 'wall' } },
+      {},
+      presses('left@0-0.5 right@0.5 jump@0.2'),
+      60,
+      1.5,
+    );
+    const { half } = walled.who.motion;
+    expect(walled.rows.at(-1)!.x).to.equal(3 - half);
+    expect(Math.min(...walled.rows.map(({ x }) => x))).to.equal(half);
+    expect(walled.events.find(({ side }) => side === 'head')!.y).to.be.closeTo(walled.who.motion.height, 1e-12);
+    const open = simulate({ rows: ['.@.', '###'] }, {}, presses('right@0'), 60, 3);
+    expect(open.rows.at(-1)!.y).to.be.greaterThan(20);
+  });
+
+  it('refuses a start inside a solid, and a spawn that is not there', () => {
+    const stage = openStage({ rows: ['####', '.@..', '####'] });
+    expect(() => stage.add({ body: { height: 1.3 } })).to.throw(
+      RangeError,
+      /spawn start: a body .* does not fit there/,
+    );
+    expect(() => stage.add({}, { at: 'cellar' })).to.throw(RangeError, /no spawn cellar; the level has start/);
+    expect(() => stage.add({}, { at: [NaN, 0] })).to.throw(RangeError, /at is NaN, 0/);
+    expect(() => stage.add({ body: { height: 0.9 } }, { facing: 2 })).to.throw(RangeError, /facing is 2/);
+    expect(() => stage.tick(0)).to.throw(RangeError, /dt is 0/);
+    expect(() => stage.tick(NaN)).to.throw(RangeError, /dt is NaN/);
+    expect(() => script([{ time: -1, action: 'jump', value: 1 }])).to.throw(RangeError, /row 1: time is -1/);
+  });
+});

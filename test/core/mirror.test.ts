@@ -1,0 +1,73 @@
+import { fingerprint, rowNumbers, type InputRow, type Level, type StageEvent } from 'apperin';
+import { expect } from 'chai';
+import { randomInput, randomLevel, randomTuning } from '../support/make.js';
+import { randomizer } from '../support/random.js';
+import { simulate, type Run } from '../support/simulate.js';
+
+const SWAP: Record<string, InputRow['action']> = { left: 'right', right: 'left' };
+
+function bits(run: Run): string {
+  return fingerprint(Float64Array.from(run.rows.flatMap(rowNumbers)));
+}
+
+/** A negated number without a −0, as a trace stores it. */
+const negated = (value: number): number => -value + 0;
+
+describe('Mirror images', () => {
+  it('in x give the negated trace bit for bit', () => {
+    const random = randomizer(51);
+    for (let i = 0; i < 80; i++) {
+      const level = { ...randomLevel(random), origin: [0.25, 0] as const };
+      const width = level.rows[0]!.length;
+      // '@' stays the first one from the left; a spawn by name goes with the mirror.
+      const mirrored: Level = {
+        ...level,
+        origin: [-0.25 - width, 0],
+        rows: level.rows.map((row) => [...row].reverse().join('')),
+        bounds: level.bounds!,
+      };
+      const tuning = randomTuning(random);
+      const input = randomInput(random, 4);
+      const opposite = input.map((row) => ({ ...row, action: SWAP[row.action] ?? row.action }));
+      const opposed = random.pick(['still', 'latest', 'first'] as const);
+      const run = simulate(level, tuning, input, 60, 4, { opposed, facing: 1 });
+      const image = simulate(mirrored, tuning, opposite, 60, 4, { opposed, facing: -1 });
+      const back = image.rows.map((row) => ({ ...row, x: negated(row.x), vx: negated(row.vx), facing: -row.facing }));
+      expect(bits({ ...image, rows: back }), `case ${i}`).to.equal(bits(run));
+      const flipped = (event: StageEvent) => ({
+        ...event,
+        x: negated(event.x),
+        vx: negated(event.vx),
+        ...(event.side === 'left' ? { side: 'right' } : event.side === 'right' ? { side: 'left' } : {}),
+        ...(event.event === 'turned' ? { facing: -event.facing } : {}),
+      });
+      expect(image.events.map(flipped)).to.deep.equal(run.events);
+    }
+  });
+
+  it('in y, with yPoints turned, give the negated trace bit for bit', () => {
+    const random = randomizer(52);
+    for (let i = 0; i < 80; i++) {
+      const level: Level = { ...randomLevel(random), origin: [0, 0.5] };
+      const up: Level = { ...level, yPoints: 'up', origin: [0, -0.5 - level.rows.length] };
+      const tuning = randomTuning(random);
+      const input = randomInput(random, 4);
+      const run = simulate(level, tuning, input, 60, 4);
+      const image = simulate(up, tuning, input, 60, 4);
+      const back = image.rows.map((row) => ({ ...row, y: negated(row.y), vy: negated(row.vy) }));
+      expect(bits({ ...image, rows: back }), `case ${i}`).to.equal(bits(run));
+      expect(image.events.map((event) => ({ ...event, y: negated(event.y), vy: negated(event.vy) }))).to.deep.equal(
+        run.events,
+      );
+    }
+  });
+
+  it('never store a negative zero', () => {
+    const random = randomizer(53);
+    for (let i = 0; i < 30; i++) {
+      const run = simulate(randomLevel(random), randomTuning(random), randomInput(random, 3), 60, 3);
+      for (const row of run.rows)
+        for (const value of [row.x, row.y, row.vx, row.vy]) expect(Object.is(value, -0)).to.equal(false);
+    }
+  });
+});

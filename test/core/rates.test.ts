@@ -1,0 +1,93 @@
+import { expect } from 'chai';
+import { randomInput, randomLevel, randomTuning } from '../support/make.js';
+import { randomizer } from '../support/random.js';
+import { RATES, names, simulate, type Run } from '../support/simulate.js';
+
+const SECONDS = 5;
+
+/**
+ * How close a run comes to deciding otherwise: the smallest distance, in seconds or body widths, of a window or a span
+ * from its threshold. Runs with less than 1e-5 may differ between rates for good reasons, and are left out.
+ */
+function margin(run: Run, coyote: number, buffer: number): number {
+  let least = Infinity;
+  const near = (value: number): void => {
+    if (Math.abs(value) < least) least = Math.abs(value);
+  };
+  let left = -Infinity;
+  for (const { event, time, x, y } of run.events) {
+    if (event === 'leave') left = time;
+    if (event === 'takeoff') {
+      near(time - left - coyote);
+      near(time - left - coyote - buffer);
+    }
+    // Edges lie on whole units: how far a side of the body is from one when something else is decided.
+    const { half, height, width } = run.who.motion;
+    if (event === 'touchdown')
+      for (const side of [x - half, x + half]) near((side - Math.round(side)) / width || Infinity);
+    if (event === 'bump') for (const side of [y, y - height]) near((side - Math.round(side)) / width || Infinity);
+  }
+  return least;
+}
+
+describe('Any rate, same motion', () => {
+  it('gives the same events in the same order, at the same moments and places, at eight rates', function () {
+    const random = randomizer(41);
+    let worstTime = 0;
+    let worstPlace = 0;
+    let closest = Infinity;
+    let compared = 0;
+    let events = 0;
+    for (let i = 0; i < 60; i++) {
+      const level = randomLevel(random);
+      const tuning = randomTuning(random);
+      const input = randomInput(random, SECONDS);
+      const runs = RATES.map((rate) => simulate(level, tuning, input, rate, SECONDS));
+      const first = runs[0]!;
+      const { coyote = 0, buffer = 0 } = tuning.grace as { coyote?: number; buffer?: number };
+      const room = margin(first, coyote, buffer);
+      if (room < 1e-5) continue;
+      closest = Math.min(closest, room);
+      compared++;
+      // What happens in the last instant may belong to either side of the end.
+      const done = (run: Run) => run.events.filter(({ time }) => time < SECONDS - 1e-6);
+      for (const run of runs) {
+        expect(names({ events: done(run) }), `level ${i}`).to.deep.equal(names({ events: done(first) }));
+        done(run).forEach((event, k) => {
+          const same = first.events[k]!;
+          worstTime = Math.max(worstTime, Math.abs(event.time - same.time));
+          worstPlace = Math.max(
+            worstPlace,
+            Math.abs(event.x - same.x) / run.who.motion.width,
+            Math.abs(event.y - same.y) / run.who.motion.width,
+          );
+          events++;
+        });
+      }
+    }
+    this.test!.title += ` (${compared} runs, ${events} events; worst ${worstTime.toExponential(1)} s and ${worstPlace.toExponential(1)} widths; closest decision ${closest.toExponential(1)})`;
+    expect(compared).to.be.greaterThan(50);
+    expect(worstTime).to.be.below(1e-7);
+    expect(worstPlace).to.be.below(1e-6);
+  });
+
+  it('does not depend on ticks of uneven length', async () => {
+    const { openStage, script } = await import('apperin');
+    const random = randomizer(42);
+    for (let i = 0; i < 30; i++) {
+      const level = randomLevel(random);
+      const tuning = randomTuning(random);
+      const input = randomInput(random, SECONDS);
+      const even = simulate(level, tuning, input, 60, SECONDS);
+      const stage = openStage(level);
+      const who = stage.add(tuning, { driver: script(input) });
+      while (stage.time < SECONDS - 0.2) stage.tick(random.between(0.0005, 0.1));
+      const row = simulate(level, tuning, input, 1 / (stage.time / Math.ceil(stage.time * 60)), stage.time).rows.at(
+        -1,
+      )!;
+      expect(who.x).to.be.closeTo(row.x, 1e-6);
+      expect(who.y).to.be.closeTo(row.y, 1e-6);
+      expect(even.rows.length).to.equal(SECONDS * 60 + 1);
+    }
+  });
+});

@@ -1,0 +1,23 @@
+import { fingerprint, openStage, recordTrace, rowNumbers, script } from 'apperin';
+import { randomInput, randomLevel, randomTuning } from './make.js';
+import { randomizer } from './random.js';
+
+/** The fingerprint of a long run of many characters: the same in every engine, or the engines differ. */
+export function longRun(): string {
+  const random = randomizer(81);
+  const numbers: number[] = [];
+  for (let i = 0; i < 40; i++) {
+    const stage = openStage(randomLevel(random));
+    const hero = stage.add(randomTuning(random), { driver: script(randomInput(random, 6)) });
+    const trace = recordTrace(stage, hero);
+    for (let tick = 0; tick < 360; tick++) {
+      stage.tick(1 / 60);
+      trace.row();
+    }
+    for (const row of trace.rows) numbers.push(...rowNumbers(row));
+    for (const event of trace.events) numbers.push(event.time!, event.x!, event.y!, event.vx!, event.vy!);
+  }
+  return `${numbers.length} numbers, ${fingerprint(Float64Array.from(numbers))}`;
+}
+
+(globalThis as { longRunResult?: string }).longRunResult = longRun();
