@@ -6,6 +6,7 @@ const built = (entry: string) => fileURLToPath(new URL(`../../dist/${entry}/inde
 export default defineConfig({
   root: fileURLToPath(new URL('.', import.meta.url)),
   base: './',
+  build: { modulePreload: false },
   // Only here, inside the package itself; a game that installed apperin needs no alias.
   resolve: {
     alias: [

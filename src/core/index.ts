@@ -12,6 +12,8 @@ export { compileTuning, type Motion, type VerticalMotion } from './tuning/motion
 export { fillTuning } from './tuning/fill.js';
 export {
   GOALS,
+  GROUP_WORDS,
+  groupAllows,
   KEYS,
   isNotYet,
   keyNamed,

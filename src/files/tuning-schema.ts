@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { KEYS, type Key, type Tuning } from '../core/index.js';
+import { GROUP_WORDS, KEYS, type Key, type Tuning } from '../core/index.js';
 
 const UNITS = {
   length: 'units',
@@ -32,10 +32,8 @@ function group(prefix: string): z.ZodType {
 
 /** Groups that a word may stand for. */
 function wrap(name: string, keys: z.ZodType): z.ZodType {
-  if (name === 'grace') return z.union([keys, z.literal('off')]).describe('what is forgiven; off for nothing');
-  if (name === 'run.air')
-    return z.union([keys, z.literal('locked')]).describe('the same in the air; locked for no steering');
-  return keys;
+  const word = GROUP_WORDS[name];
+  return word === undefined ? keys : z.union([keys, z.literal(word)]);
 }
 
 const all = group('') as z.ZodObject;

@@ -4,6 +4,7 @@ import {
   TuningError,
   compileTuning,
   fillTuning,
+  groupAllows,
   isNotYet,
   keyNamed,
   rangeOf,
@@ -142,7 +143,7 @@ function report(
       : 'a number'
     : key === 'from'
       ? 'the name of a file'
-      : 'a group of keys';
+      : groupAllows(key);
   yaml.problems.offset(
     yaml.valueAt(issue.path),
     `${key === '' ? 'a tuning' : key} is ${show(value)}; it must be ${allowed}`,

@@ -21,7 +21,8 @@ export function flights(trace: Pick<Trace, 'events' | 'rows'>): Flight[] {
   let open: { flight: Flight; x: number; y: number } | undefined;
   for (const event of trace.events) {
     if (event.event === 'takeoff' || event.event === 'leave') {
-      if (open && event.event === 'takeoff') found.push(open.flight);
+      // Walking off and jumping a moment later is one flight, and the jump is what it is about.
+      if (open && open.flight.by !== 'leave') found.push(open.flight);
       const flight = {
         by: event.by || 'leave',
         start: event.time!,

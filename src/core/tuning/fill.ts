@@ -3,6 +3,8 @@ import {
   DEFAULT_RISE_TIME,
   GOALS,
   GROUPS,
+  GROUP_WORDS,
+  groupAllows,
   KEYS,
   isNotYet,
   keyNamed,
@@ -62,9 +64,9 @@ function checkShape(node: Loose, path: string): void {
     if (entry) checkValue(key, value);
     else if (isNotYet(key)) throw new TuningError(key, `${key} is not available yet in this version`);
     else if (GROUPS.includes(key)) {
-      if (value === wordFor(key)) continue;
+      if (value === GROUP_WORDS[key]) continue;
       if (typeof value !== 'object' || value === null || Array.isArray(value))
-        throw new TuningError(key, `${key} is ${show(value)}; it must be ${groupWords(key)}`);
+        throw new TuningError(key, `${key} is ${show(value)}; it must be ${groupAllows(key)}`);
       checkShape(value as Loose, key);
     } else throw new TuningError(key, `there is no key ${key}`);
   }
@@ -81,16 +83,6 @@ function checkValue(key: string, value: unknown): void {
     const inside = (entry.above ? value > entry.least : value >= entry.least) && value <= entry.most;
     if (!inside) throw wrong;
   }
-}
-
-/** The word a group may be set to instead of its keys. */
-function wordFor(group: string): string | undefined {
-  return group === 'grace' ? 'off' : group === 'run.air' ? 'locked' : undefined;
-}
-
-function groupWords(group: string): string {
-  const word = wordFor(group);
-  return word ? `a group of keys or the word ${word}` : 'a group of keys';
 }
 
 function missing(key: string): TuningError {

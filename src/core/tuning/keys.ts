@@ -111,7 +111,7 @@ const NOT_YET: ReadonlySet<string> = new Set(
 
 /** Whether a key belongs to what a later version brings. */
 export function isNotYet(key: string): boolean {
-  return NOT_YET.has(key);
+  return key.split('.').some((_, i, names) => NOT_YET.has(names.slice(0, i + 1).join('.')));
 }
 
 /** Whether a key's value scales with `tile`. */
@@ -136,3 +136,12 @@ export function keyNamed(name: string): Key | undefined {
 export const GROUPS: readonly string[] = [
   ...new Set(KEYS.filter(({ key }) => key.includes('.')).map(({ key }) => key.slice(0, key.lastIndexOf('.')))),
 ];
+
+/** Words that a group may be set to instead of its keys. */
+export const GROUP_WORDS: Readonly<Record<string, string>> = { grace: 'off', 'run.air': 'locked' };
+
+/** What a group may be set to, in words. */
+export function groupAllows(group: string): string {
+  const word = GROUP_WORDS[group];
+  return word ? `a group of keys or the word ${word}` : 'a group of keys';
+}

@@ -1,0 +1,333 @@
+import { existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { openStage, recordTrace, script } from 'apperin';
+import { readInput, readLevel, readTuning, writeTrace } from 'apperin/files';
+import { sheet, type Measure } from 'apperin/lab';
+import { expect } from 'chai';
+import { DATA, apperin, withFolder } from '../support/cli.js';
+
+const brindle = join(DATA, 'brindle.tuning.yaml');
+const yard = join(DATA, 'yard.level.yaml');
+const leap = join(DATA, 'leap.input.csv');
+const late = join(DATA, 'late.input.csv');
+
+describe('apperin', () => {
+  it('explains itself, and every command', () => {
+    const { status, out } = apperin(['--help']);
+    expect(status).to.equal(0);
+    for (const command of ['new', 'check', 'sheet', 'run', 'draw', 'demo']) {
+      expect(out).to.match(new RegExp(`^  ${command} `, 'm'));
+      const help = apperin([command, '--help']);
+      expect(help.status).to.equal(0);
+      expect(help.out).to.contain(`Usage: apperin ${command}`);
+    }
+    expect(apperin(['--version']).out).to.equal('0.1.0\n');
+    for (const kind of ['arcs', 'time']) expect(apperin(['draw', kind, '--help']).out).to.contain('apperin draw');
+    for (const line of apperin(['run', '--help'])
+      .out.split('\n')
+      .filter((text) => !text.startsWith('  apperin')))
+      expect(line.length).to.be.at.most(100);
+  });
+
+  for (const [title, args, message] of [
+    ['no command', [], ''],
+    ['an unknown command', ['jump'], /unknown command 'jump'/],
+    ['an unknown option', ['sheet', '--sped', '8'], /unknown option '--sped'/],
+    ['a rate out of range', ['sheet', '--rate', '0'], /It must be 1 to 10000 ticks per second/],
+    ['a rate that is no number', ['sheet', '--rate', 'fast'], /It must be 1 to 10000/],
+    [
+      'a key that does not exist',
+      ['sheet', '--set', 'run.sped=8'],
+      /--set run\.sped=8: there is no key run\.sped; did you mean run\.speed\?/,
+    ],
+    ['a value out of range', ['sheet', '--set', 'jump.height=-1'], /--set: jump\.height is -1; it must be above 0/],
+    ['a setting without a value', ['sheet', '--set', 'run.speed'], /it must be key=value/],
+    ['a key of a later version', ['sheet', '--set', 'wall.cling=1'], /not available yet/],
+    ['a file that is not there', ['sheet', 'nowhere.tuning.yaml'], /nowhere\.tuning\.yaml: there is no such file/],
+    ['a file of no known kind', ['sheet', 'README.md'], /cannot be told from its name/],
+    ['two tunings', ['sheet', brindle, brindle], /one tuning is wanted, not 2/],
+    ['a level for a sheet', ['sheet', yard], /a level is of no use here/],
+    ['no level', ['run', brindle], /a level is wanted/],
+    [
+      'a spawn that is not there',
+      ['run', yard, brindle, '--at', 'cellar'],
+      /no spawn cellar; the level has start, quay, loft/,
+    ],
+    ['a format that is not written', ['draw', 'arcs', brindle, '--out', 'arcs.gif'], /must end in \.svg or \.png/],
+    ['a format against the name', ['draw', 'arcs', brindle, '--out', 'arcs.svg', '--format', 'png'], /disagree/],
+    ['seven tunings', ['draw', 'arcs', ...Array<string>(7).fill(brindle)], /one to six tunings, not 7/],
+  ] as const) {
+    it(`refuses ${title}: exit 2, a message, no stack trace, nothing on standard output`, () => {
+      withFolder((folder) => {
+        const { status, out, err } = apperin(args, folder);
+        expect(status).to.equal(2);
+        if (message) {
+          expect(err).to.match(message);
+          expect(out).to.equal('');
+        }
+        expect(err).to.not.match(/^\s+at /m);
+        expect(readdirSync(folder)).to.deep.equal([]);
+      });
+    });
+  }
+});
+
+describe('apperin new', () => {
+  it('writes starter files that check and play at once, and never over others', () => {
+    withFolder((folder) => {
+      const { status, out } = apperin(['new', 'game'], folder);
+      expect(status).to.equal(0);
+      const next = /Next: apperin (.*)$/m.exec(out)![1]!.split(' ');
+      expect(apperin(next, folder).out).to.contain('takeoff');
+      expect(
+        apperin(['check', 'game/hero.tuning.yaml', 'game/first.level.yaml', 'game/first.input.csv'], folder).status,
+      ).to.equal(0);
+      const again = apperin(['new', 'game'], folder);
+      expect(again.status).to.equal(2);
+      expect(again.err).to.contain('nothing was written');
+      expect(JSON.parse(apperin(['new', 'other', '--json'], folder).out)).to.deep.equal({
+        files: ['other/hero.tuning.yaml', 'other/first.level.yaml', 'other/first.input.csv'],
+      });
+    });
+  });
+});
+
+describe('apperin check', () => {
+  it('says nothing against the demo data', () => {
+    const { status, out } = apperin(['check', brindle, yard, leap, late]);
+    expect(status).to.equal(0);
+    expect(out.match(/nothing to say against it/g)).to.have.length(4);
+  });
+
+  it('says what will feel wrong, with place, reason and suggestion: exit 1', () => {
+    withFolder((folder) => {
+      writeFileSync(
+        join(folder, 'slow.tuning.yaml'),
+        'gravity:\n  fallSpeed: 12\n  falling: 0.8\ngrace: { buffer: 0.01, coyote: 0.4 }\njump: { lowestHop: 3.2 }\n',
+      );
+      const { status, out } = apperin(['check', 'slow.tuning.yaml'], folder);
+      expect(status).to.equal(1);
+      for (const key of ['gravity.fallSpeed', 'gravity.falling', 'grace.buffer', 'grace.coyote', 'jump.lowestHop'])
+        expect(out).to.contain(`warning: ${key}`);
+      expect(out).to.contain('slow.tuning.yaml:2:14: warning: gravity.fallSpeed');
+      expect(apperin(['check', 'slow.tuning.yaml', '--json'], folder).status).to.equal(1);
+      // At a high rate the short buffer is longer than a tick.
+      expect(apperin(['check', 'slow.tuning.yaml', '--rate', '240'], folder).out).to.not.contain('grace.buffer');
+    });
+  });
+
+  const broken: readonly (readonly [string, string, string | Buffer, RegExp])[] = [
+    [
+      'binary',
+      'a.tuning.yaml',
+      Buffer.from([0x7f, 0x45, 0, 1, 2]),
+      /a\.tuning\.yaml:1:1: this is not a text file: it holds a NUL byte/,
+    ],
+    [
+      'not UTF-8',
+      'a.tuning.yaml',
+      Buffer.from([0x72, 0xff, 0xfe]),
+      /a\.tuning\.yaml:1:1: this is not a text file in UTF-8/,
+    ],
+    ['huge', 'a.tuning.yaml', '#'.repeat(300_000), /a\.tuning\.yaml:1:1: the file has 300000 bytes/],
+    ['truncated', 'a.tuning.yaml', 'run: { speed: 8, upIn: ', /a\.tuning\.yaml:1:\d+: /],
+    ['deeply nested', 'a.tuning.yaml', '{a: '.repeat(50_000), /a\.tuning\.yaml:1:\d+: nested more than 32 deep/],
+    [
+      'an alias bomb',
+      'a.tuning.yaml',
+      `a: &a [x]\n${Array.from({ length: 200 }, (_, i) => `k${i}: *a`).join('\n')}`,
+      /a\.tuning\.yaml:\d+:\d+: more than 100 aliases/,
+    ],
+    ['a NaN', 'a.tuning.yaml', 'run: { speed: .NaN }', /a\.tuning\.yaml:1:15: run\.speed is NaN/],
+    [
+      'a name given twice',
+      'a.level.yaml',
+      'rows: ["@"]\nspawns: { a: [1, 1], a: [2, 2] }\n',
+      /a\.level\.yaml:2:22: map keys must be unique/,
+    ],
+    ['an empty level', 'a.level.yaml', '', /a\.level\.yaml:1:1: the level has no rows/],
+    ['a level with a wrong mark', 'a.level.yaml', 'rows: |\n  @..\n  #!#\n', /a\.level\.yaml:3:4: the mark "!"/],
+    ['an empty input', 'a.input.csv', '', /a\.input\.csv:1:1: the file is empty/],
+    [
+      'an input with a wrong row',
+      'a.input.csv',
+      'time,action,value\r\n0,right,1\r\n1,jumb,1\r\n',
+      /a\.input\.csv:3:3: there is no action "jumb"; did you mean jump\?/,
+    ],
+  ];
+  for (const [title, name, content, message] of broken) {
+    it(`refuses a file that is wrong (${title}): place, exit 2, no stack trace`, () => {
+      withFolder((folder) => {
+        writeFileSync(join(folder, name), content);
+        const other = name.endsWith('level.yaml') ? [name] : [yard, name];
+        for (const args of [
+          ['check', name],
+          ['run', ...other, '--trace', 't.trace.csv', '--events', 'e.events.jsonl'],
+        ]) {
+          const { status, out, err } = apperin(args, folder);
+          expect(status, args[0]).to.equal(2);
+          expect(err).to.match(message);
+          expect(err).to.not.match(/^\s+at /m);
+          expect(out).to.equal('');
+        }
+        expect(readdirSync(folder)).to.deep.equal([name]);
+      });
+    });
+  }
+
+  it('checks the other files when one is wrong', () => {
+    withFolder((folder) => {
+      writeFileSync(join(folder, 'bad.tuning.yaml'), 'run: 3\n');
+      const { status, out, err } = apperin(['check', 'bad.tuning.yaml', yard, 'gone.input.csv'], folder);
+      expect(status).to.equal(2);
+      expect(err).to.contain('bad.tuning.yaml:1:6').and.to.contain('gone.input.csv: there is no such file');
+      expect(out).to.contain('yard.level.yaml: nothing to say');
+      mkdirSync(join(folder, 'folder.tuning.yaml'));
+      expect(apperin(['check', 'folder.tuning.yaml'], folder).err).to.contain('this is a folder');
+    });
+  });
+});
+
+describe('apperin sheet', () => {
+  it('prints within a hundred columns what the library measures', () => {
+    const { status, out } = apperin(['sheet', brindle]);
+    expect(status).to.equal(0);
+    for (const line of out.split('\n')) expect(line.length).to.be.at.most(100);
+    const measures = sheet(readTuning(readFileSync(brindle, 'utf8')).tuning);
+    for (const { name, value } of measures) expect(out).to.contain(name).and.to.contain(value.toFixed(3));
+    const { measures: json } = JSON.parse(apperin(['sheet', brindle, '--json']).out) as { measures: Measure[] };
+    expect(json).to.deep.equal(measures);
+  });
+
+  it('follows --set and --rate', () => {
+    const read = (...args: string[]): Map<string, number> =>
+      new Map(
+        (JSON.parse(apperin(['sheet', ...args, '--json']).out) as { measures: Measure[] }).measures.map(
+          ({ id, value }) => [id, value],
+        ),
+      );
+    expect(read(brindle, '--set', 'jump.height=4', '--set', 'run.speed=10').get('apexHeight')).to.be.closeTo(4, 1e-9);
+    expect(read('--set', 'jump.baseGravity=40', '--set', 'jump.launchSpeed=20').get('baseGravity')).to.equal(40);
+    expect(read('--rate', '120').get('bufferTicks')).to.be.closeTo(14.4, 1e-9);
+    expect(read('--set', 'grace=off').get('coyoteTicks')).to.equal(0);
+    expect(apperin(['sheet']).err).to.contain('these are the defaults');
+    expect(apperin(['sheet', '--quiet']).err).to.equal('');
+  });
+});
+
+describe('apperin run', () => {
+  it('tells the story, and writes the same trace as the library', () => {
+    withFolder((folder) => {
+      const { status, out, err } = apperin(
+        [
+          'run',
+          yard,
+          '--tuning',
+          brindle,
+          '--input',
+          leap,
+          '--seconds',
+          '3',
+          '--rate',
+          '50',
+          '--trace',
+          'a/leap.trace.csv',
+          '--events',
+          'leap.events.jsonl',
+        ],
+        folder,
+      );
+      expect(status, err).to.equal(0);
+      expect(out).to.contain('takeoff').and.to.contain('by ground').and.to.contain('At the end:');
+      const stage = openStage(readLevel(readFileSync(yard, 'utf8')).compiled);
+      const hero = stage.add(readTuning(readFileSync(brindle, 'utf8')).tuning, {
+        driver: script(readInput(readFileSync(leap, 'utf8')).rows),
+      });
+      const trace = recordTrace(stage, hero);
+      for (let i = 0; i < 150; i++) {
+        stage.tick(1 / 50);
+        trace.row();
+      }
+      expect(readFileSync(join(folder, 'a/leap.trace.csv'), 'utf8')).to.equal(writeTrace(trace));
+      const events = readFileSync(join(folder, 'leap.events.jsonl'), 'utf8')
+        .trimEnd()
+        .split('\n')
+        .map((line) => JSON.parse(line) as object);
+      expect(events).to.deep.equal(trace.events);
+    });
+  });
+
+  it('gives the last state, the events and the flights as one JSON document', () => {
+    const { out, err } = apperin(['run', yard, brindle, late, '--json']);
+    const told = JSON.parse(out) as {
+      last: { support: string };
+      events: { event: string; by?: string }[];
+      flights: { by: string; rise: number }[];
+    };
+    expect(err).to.equal('');
+    expect(told.events.find(({ event }) => event === 'takeoff')!.by).to.equal('coyote');
+    expect(told.flights.find(({ by }) => by === 'coyote')!.rise).to.be.closeTo(3.25, 1e-9);
+    expect(told.last.support).to.equal('ground');
+  });
+
+  it('meets the goal height to 1e-9 at eight rates', () => {
+    withFolder((folder) => {
+      writeFileSync(join(folder, 'flat.level.yaml'), 'rows: ["@", "."]\nbounds: { bottom: wall }\n');
+      writeFileSync(join(folder, 'held.input.csv'), 'time,action,value\n0.3,jump,1\n');
+      for (const rate of [15, 30, 50, 60, 120, 144, 240, 1000]) {
+        const { out } = apperin(
+          ['run', 'flat.level.yaml', 'held.input.csv', '--set', 'jump.height=3', '--rate', String(rate), '--json'],
+          folder,
+        );
+        const { events } = JSON.parse(out) as { events: { event: string; time: number; y: number }[] };
+        const at = (name: string) => events.find(({ event }) => event === name)!;
+        expect(at('takeoff').y - at('apex').y).to.be.closeTo(3, 3e-9);
+        expect(at('apex').time - at('takeoff').time).to.be.closeTo(0.4, 1e-9);
+      }
+    });
+  });
+});
+
+describe('apperin draw and demo', () => {
+  it('write the figure asked for', () => {
+    withFolder((folder) => {
+      expect(apperin(['draw', 'arcs', brindle], folder).out).to.equal('wrote arcs.svg\n');
+      expect(readFileSync(join(folder, 'arcs.svg'), 'utf8')).to.match(
+        /^<svg xmlns[^]*<title>Jump arc: brindle<\/title>/,
+      );
+      const png = apperin(['draw', 'time', brindle, '--out', 'sub/time.png', '--width', '640', '--json'], folder);
+      expect(JSON.parse(png.out)).to.deep.equal({
+        figure: 'time',
+        file: 'sub/time.png',
+        format: 'png',
+        tunings: ['brindle'],
+      });
+      const bytes = readFileSync(join(folder, 'sub/time.png'));
+      expect([bytes.toString('latin1', 1, 4), bytes.readUInt32BE(16)]).to.deep.equal(['PNG', 640]);
+    });
+  });
+
+  it('show everything on the demo data, and only below the folder they name', () => {
+    withFolder((folder) => {
+      const { status, out } = apperin(['demo'], folder);
+      expect(status).to.equal(0);
+      expect(out).to.contain('Brindle').and.to.contain('coyote').and.to.contain('Look at out/demo/arcs.png');
+      expect(readdirSync(folder)).to.deep.equal(['out']);
+      expect(readdirSync(join(folder, 'out/demo')).sort()).to.deep.equal([
+        'arcs.png',
+        'arcs.svg',
+        'late.events.jsonl',
+        'late.trace.csv',
+        'leap.events.jsonl',
+        'leap.trace.csv',
+        'sheet.txt',
+        'time.png',
+        'time.svg',
+      ]);
+      const { files } = JSON.parse(apperin(['demo', '--json', '--out', 'elsewhere'], folder).out) as {
+        files: string[];
+      };
+      for (const file of files) expect(existsSync(join(folder, file))).to.equal(true);
+    });
+  });
+});

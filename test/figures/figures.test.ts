@@ -1,0 +1,111 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Tuning } from 'apperin';
+import { arcsFigure, pngOf, timeFigure } from 'apperin/figures';
+import { arcs, sheet, timeCurves } from 'apperin/lab';
+import { expect } from 'chai';
+import { parseHTML } from 'linkedom';
+
+const require = createRequire(import.meta.url);
+const parts = {
+  wasm: readFileSync(require.resolve('@resvg/resvg-wasm/index_bg.wasm')),
+  fonts: [readFileSync(require.resolve('dejavu-fonts-ttf/ttf/DejaVuSans.ttf'))],
+};
+
+/** Everything that a figure says, as text. */
+function texts(svg: string): string[] {
+  const { document } = parseHTML(svg) as unknown as { document: Document };
+  return [...document.querySelectorAll('text')].map((node) => node.textContent ?? '');
+}
+
+const AWKWARD: Record<string, Tuning> = {
+  tiny: { tile: 0.05, body: { width: 0.07, height: 0.0625 } },
+  huge: { tile: 1000 },
+  pixels: { tile: 16, gravity: { fallRamp: { to: 3, over: 0.2 } } },
+  eased: { run: { feel: 'eased' }, gravity: { apexSpeed: 0 } },
+  standing: { run: { speed: 0 } },
+};
+
+describe('Figures', () => {
+  it('of arcs say what the sheet measures', () => {
+    const svg = arcsFigure([arcs('brindle', {})]);
+    const said = texts(svg).join('\n');
+    const value = (id: string): string =>
+      String(
+        Number(
+          sheet({})
+            .find((measure) => measure.id === id)!
+            .value.toPrecision(3),
+        ),
+      );
+    expect(said).to.contain(`apex ${value('apexHeight')} after ${value('riseTime')} s`);
+    expect(said).to.contain(`reach ${value('reach')} in ${value('airTime')} s`);
+    expect(said).to.contain(`tap ${value('lowestHop')}`);
+    for (const phase of ['rising', 'apex band', 'falling']) expect(said).to.contain(phase);
+    expect(svg).to.match(/<title>Jump arc: brindle<\/title>\s*<desc>Full jump at run speed/);
+  });
+
+  it('of arcs are to scale: a unit is as long up as across', () => {
+    const svg = arcsFigure([arcs('brindle', {})]);
+    const { document } = parseHTML(svg) as unknown as { document: Document };
+    const rects = [...document.querySelectorAll('rect')].filter((rect) => rect.hasAttribute('x'));
+    const [width, height] = ['width', 'height'].map((name) => Number(rects[0]!.getAttribute(name)));
+    expect(height! / width!).to.be.closeTo(1.3 / 0.7, 1e-3);
+  });
+
+  it('over time show the phases and the events of a running jump', () => {
+    const said = texts(timeFigure([timeCurves('brindle', {})])).join('\n');
+    for (const word of ['rising', 'apex band', 'falling', 'takeoff 0 s', 'apex 0.4 s', 'touchdown 0.753 s'])
+      expect(said).to.contain(word);
+  });
+
+  it('name every one of six tunings, however long their names', () => {
+    const names = ['a', 'b', 'c', 'd', 'e', 'f'].map((name) => `${name}-tuning-with-a-rather-long-name`);
+    const tunings = names.map((name, i) => ({ name, tuning: { jump: { height: 2 + i * 0.02, riseTime: 0.35 } } }));
+    for (const svg of [
+      arcsFigure(tunings.map(({ name, tuning }) => arcs(name, tuning))),
+      timeFigure(tunings.map(({ name, tuning }) => timeCurves(name, tuning))),
+    ]) {
+      const { document } = parseHTML(svg) as unknown as { document: Document };
+      for (const panel of document.querySelectorAll('svg > svg')) {
+        const labels = [...panel.querySelectorAll('text')].filter((node) =>
+          /^[a-f]-tuning-with/.test(node.textContent ?? ''),
+        );
+        expect(labels).to.have.length(6);
+        // No label touches the next.
+        const placed = (label: Element) =>
+          label.getAttribute('transform') ?? label.parentElement!.getAttribute('transform') ?? '';
+        const ys = labels
+          .map((label) => Number(/translate\([\d.]+,([\d.]+)\)/.exec(placed(label))![1]))
+          .sort((a, b) => a - b);
+        ys.slice(1).forEach((y, k) => expect(y - ys[k]!).to.be.at.least(14));
+      }
+    }
+    expect(() => arcsFigure([])).to.throw(RangeError, /one to six/);
+    expect(() => timeFigure([])).to.throw(RangeError, /one to six/);
+  });
+
+  for (const [name, tuning] of Object.entries(AWKWARD)) {
+    it(`hold no broken number for ${name}`, () => {
+      for (const svg of [arcsFigure([arcs(name, tuning)]), timeFigure([timeCurves(name, tuning)])]) {
+        expect(svg).to.not.match(/NaN|Infinity|undefined/);
+        expect(texts(svg).length).to.be.greaterThan(10);
+      }
+    });
+  }
+
+  it('are escaped where a name is not', () => {
+    expect(arcsFigure([arcs('<b>&', {})])).to.contain('<title>Jump arc: &lt;b&gt;&amp;</title>');
+  });
+
+  it('become PNG of any width, the same bytes each time', async () => {
+    const svg = arcsFigure([arcs('brindle', {})]);
+    const png = Buffer.from(await pngOf(svg, parts, 320));
+    expect(png.readUInt32BE(16)).to.equal(320);
+    expect(png.readUInt32BE(20)).to.equal(200);
+    expect(png.equals(Buffer.from(await pngOf(svg, parts, 320)))).to.equal(true);
+    let refused: unknown;
+    await pngOf(svg, parts, 5).catch((error: unknown) => (refused = error));
+    expect(refused).to.be.instanceOf(RangeError);
+  });
+});

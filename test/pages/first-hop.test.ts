@@ -1,0 +1,141 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { expect } from 'chai';
+import type { Browser, Page } from 'playwright-core';
+import { build, preview, type PreviewServer } from 'vite';
+import { openBrowser } from '../support/browser.js';
+
+const root = fileURLToPath(new URL('../../examples/first-hop', import.meta.url));
+
+interface Frame {
+  ms: number;
+  x: number;
+}
+
+/**
+ * Runs before the page's own script: frames come at 59.94 a second as far as the page can tell, and what it drew
+ * at each is kept.
+ */
+function watchFrames(): void {
+  const frames: Frame[] = [];
+  Object.assign(window, { frames_: frames });
+  const real = window.requestAnimationFrame.bind(window);
+  window.requestAnimationFrame = (callback) =>
+    real((ms) => {
+      const beat = Math.floor((ms * 59.94) / 1000) * (1000 / 59.94);
+      callback(beat);
+      const x = Number(document.querySelector('output')?.dataset.x);
+      if (frames.at(-1)?.ms !== beat) frames.push({ ms: beat, x });
+    });
+}
+
+describe('The page first-hop', () => {
+  let folder: string;
+  let server: PreviewServer;
+  let browser: Browser;
+  let page: Page;
+  const errors: string[] = [];
+
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'apperin-'));
+    const configFile = join(root, 'vite.config.ts');
+    await build({ configFile, logLevel: 'silent', build: { outDir: folder, emptyOutDir: true } });
+    server = await preview({
+      configFile,
+      logLevel: 'silent',
+      build: { outDir: folder },
+      preview: { host: '127.0.0.1', port: 0 },
+    });
+    browser = await openBrowser();
+    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    page.on('console', (message) => void (message.type() === 'error' && errors.push(message.text())));
+    page.on('pageerror', (error) => void errors.push(String(error)));
+    await page.addInitScript(watchFrames);
+    await page.goto(server.resolvedUrls!.local[0]!);
+    await page.waitForFunction(() => document.querySelector('output')!.dataset.x !== undefined);
+  });
+
+  after(async () => {
+    await browser?.close();
+    await server?.close();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  const state = () =>
+    page.evaluate(() => ({ ...document.querySelector('output')!.dataset }) as { pose: string; x: string; y: string });
+  const until = (pose: string) =>
+    page.waitForFunction((wanted) => document.querySelector('output')!.dataset.pose === wanted, pose);
+
+  it('stands on the floor at first', async () => {
+    expect(await state()).to.include({ pose: 'idle', x: '1.5', y: '15' });
+  });
+
+  it('runs while a key is held, drawn evenly at a rate that does not divide the ticks', async () => {
+    await page.keyboard.down('ArrowRight');
+    await until('run');
+    await page.waitForFunction(() => Number(document.querySelector('output')!.dataset.x) > 9);
+    await page.keyboard.up('ArrowRight');
+    await until('idle');
+    const frames = await page.evaluate(() => (window as unknown as { frames_: Frame[] }).frames_);
+    // From top speed on: positions over time lie on one line, so their second differences vanish.
+    const steady = frames.filter(({ x }) => x > 3 && x < 8.9);
+    expect(steady.length).to.be.greaterThan(10);
+    let worst = 0;
+    for (let i = 2; i < steady.length; i++) {
+      const [a, b, c] = [steady[i - 2]!, steady[i - 1]!, steady[i]!];
+      const slope = (b.x - a.x) / (b.ms - a.ms);
+      worst = Math.max(worst, Math.abs(c.x - b.x - slope * (c.ms - b.ms)));
+    }
+    expect(worst).to.be.below(1e-6);
+  });
+
+  it('jumps once for one press, as high as the tuning says, and shows it', async () => {
+    const before = Number((await state()).y);
+    await page.evaluate(() => {
+      const seen = { least: Infinity, poses: ['idle'] };
+      Object.assign(window, { seen });
+      new MutationObserver(() => {
+        const { y, pose } = document.querySelector('output')!.dataset as { y: string; pose: string };
+        seen.least = Math.min(seen.least, Number(y));
+        if (seen.poses.at(-1) !== pose) seen.poses.push(pose);
+      }).observe(document.querySelector('output')!, { attributes: true });
+    });
+    await page.keyboard.down('Space');
+    await until('fall');
+    await until('land');
+    await until('idle');
+    await page.keyboard.up('Space');
+    const seen = await page.evaluate(() => (window as unknown as { seen: { least: number; poses: string[] } }).seen);
+    expect(before - seen.least).to.be.within(3.2, 3.25 + 1e-9);
+    expect(seen.poses).to.deep.equal(['idle', 'rise', 'apex', 'fall', 'land', 'idle']);
+  });
+
+  it('draws the character where it says it is', async () => {
+    const { x, y } = await state();
+    const colour = await page.evaluate(
+      ([px, py]) => [...document.querySelector('canvas')!.getContext('2d')!.getImageData(px!, py!, 1, 1).data],
+      [Number(x) * 32, (Number(y) - 0.5) * 32],
+    );
+    expect(colour).to.deep.equal([0xa5, 0x76, 0x2b, 255]);
+    const picture = await page.screenshot();
+    expect(picture.readUInt32BE(16)).to.equal(1280);
+  });
+
+  it('lets go of every key when the window loses its focus, and leaves other keys alone', async () => {
+    await page.keyboard.down('ArrowLeft');
+    await until('run');
+    await page.evaluate(() => window.dispatchEvent(new Event('blur')));
+    await until('idle');
+    await page.keyboard.up('ArrowLeft');
+    const before = await state();
+    await page.keyboard.press('KeyQ');
+    await page.keyboard.press('Control+ArrowRight');
+    expect((await state()).x).to.equal(before.x);
+  });
+
+  it('said nothing on the console', () => {
+    expect(errors).to.deep.equal([]);
+  });
+});
