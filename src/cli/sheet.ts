@@ -21,7 +21,9 @@ export function sheetCommand(files: readonly string[], options: Shared): void {
     printJson({ tuning: loaded.name, rate, measures });
     return;
   }
-  print(`${loaded.name}: what these numbers amount to (1 tile = ${loaded.motion.full.tile} units)\n`);
+  print(
+    `${loaded.name}: what these numbers amount to (1 tile = ${loaded.motion.full.tile} unit${loaded.motion.full.tile === 1 ? '' : 's'})\n`,
+  );
   print(sheetTable(measures));
 }
 

@@ -6,6 +6,8 @@ export { ACTIONS, Intents, stamp, type Action, type Driver, type Opposed } from 
 export { PHASES, POSES, type Phase, type PoseName } from './character/state.js';
 export type { Character, Handler, View } from './character/character.js';
 export { compileLevel, type CompiledLevel } from './terrain/compile.js';
+export { compileOutlines } from './terrain/outlines.js';
+export { probe, type Obstacle, type Probe } from './sweep/probe.js';
 export { LevelError, type Bound, type Level, type Spawn } from './terrain/level.js';
 export type { Terrain } from './terrain/terrain.js';
 export { compileTuning, type Motion, type VerticalMotion } from './tuning/motion.js';
@@ -23,6 +25,7 @@ export {
   type NumberKey,
   type Unit,
 } from './tuning/keys.js';
+export { MEANINGS } from './tuning/meanings.js';
 export { TuningError, type FallRamp, type FullTuning, type Tuning } from './tuning/tuning.js';
 export {
   apexOf,

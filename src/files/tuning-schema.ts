@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { GROUP_WORDS, KEYS, type Key, type Tuning } from '../core/index.js';
+import { GROUP_WORDS, KEYS, MEANINGS, type Key, type Tuning } from '../core/index.js';
 
 const UNITS = {
   length: 'units',
@@ -12,10 +12,12 @@ const UNITS = {
 
 function field(key: Key): z.ZodType {
   if (!('unit' in key))
-    return z.enum(key.choices as [string, ...string[]]).describe(`${key.meaning} (${key.choices[0]} unless given)`);
+    return z
+      .enum(key.choices as [string, ...string[]])
+      .describe(`${MEANINGS[key.key]} (${key.choices[0]} unless given)`);
   const from = key.above ? z.number().gt(key.least) : z.number().gte(key.least);
   const usual = key.default === undefined ? '' : `; ${key.default} unless given`;
-  return from.lte(key.most).describe(`${key.meaning}, ${UNITS[key.unit]}${usual}`);
+  return from.lte(key.most).describe(`${MEANINGS[key.key]}, ${UNITS[key.unit]}${usual}`);
 }
 
 /** The group of the keys that begin with `prefix`, with the groups inside it. */

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { KEYS, compileTuning } from 'apperin';
+import { KEYS, MEANINGS, compileTuning } from 'apperin';
 import { FileError, jsonSchemas, mergeTuning, readLevel, readTuning } from 'apperin/files';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { expect } from 'chai';
@@ -245,7 +245,7 @@ describe('The JSON Schemas', () => {
 
   it('explain every key, with its unit and default', () => {
     const text = JSON.stringify(schemas['tuning.schema.json']);
-    for (const key of KEYS) expect(text).to.contain(key.meaning);
+    for (const key of KEYS) expect(text).to.contain(MEANINGS[key.key]!);
     expect(compileTuning({}).full.run.speed).to.equal(7.5);
   });
 });

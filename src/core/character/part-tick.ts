@@ -1,5 +1,6 @@
 import { firstTouch } from '../sweep/touch.js';
 import { AT, locate } from '../sweep/path.js';
+import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { jump } from './abilities/jump.js';
 import { run } from './abilities/run.js';
 import { NOW, OFFSET, ROW_COUNT, ROW_START, TICK_LENGTH, TICK_START, type Body } from './body.js';
@@ -27,9 +28,9 @@ function partTick(body: Body): void {
   // Forces follow from the phase that the abilities left behind; the piece lasts as long as they hold.
   layPath(body);
   // The path is known, so the first thing in its way is too.
-  const edge = firstTouch(body.path, body.near, body.motion, touchedAt);
+  const edge = firstTouch(body.path, body.near, body.motion.hull, found);
   if (edge >= 0) {
-    body.path[AT] = touchedAt[0]!;
+    body.path[AT] = found[WHEN]!;
     locate(body.path);
   }
   // Nothing moves before its path is known to be free: contact is found, never undone.
@@ -39,7 +40,7 @@ function partTick(body: Body): void {
   updatePose(body);
 }
 
-const touchedAt = new Float64Array(1);
+const found = new Float64Array(TOUCH_LENGTH);
 
 /** So many part-ticks in a row, all within `ROW_TIME`, end the motion of a tick. */
 const ROW = 16;

@@ -25,8 +25,8 @@ import {
 import type { Driver, Opposed } from '../input/intents.js';
 import { overlap } from '../sweep/touch.js';
 import { compileLevel, type CompiledLevel } from '../terrain/compile.js';
-import type { Level } from '../terrain/level.js';
-import { CEILING, FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
+import { LevelError, type Level } from '../terrain/level.js';
+import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { EventQueue, type StageEvent } from '../trace/events.js';
 import { compileTuning, type Motion } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
@@ -225,10 +225,13 @@ const RATE = 4;
 
 /**
  * Opens a level to run in.
- * @throws LevelError where the level is wrong
+ * @throws LevelError where the level is wrong, or has slanted edges: those can be probed, but not yet run on
  */
 export function openStage(level: Level | CompiledLevel): Stage {
-  return new Stage('terrain' in level ? level : compileLevel(level));
+  const compiled = 'terrain' in level ? level : compileLevel(level);
+  if (compiled.terrain.kind.includes(SLANTED))
+    throw new LevelError('outlines', 'slanted edges cannot be run on yet in this version');
+  return new Stage(compiled);
 }
 
 /** Asks the driver, and turns its moments into moments of this tick. */

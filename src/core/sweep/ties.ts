@@ -1,37 +1,51 @@
 import type { Terrain } from '../terrain/terrain.js';
 import { vxAt, vyAt, xAt } from './path.js';
 
-/** The body a sweep moves: its origin is the middle of its feet. */
-export interface Hitbox {
-  readonly half: number;
-  readonly height: number;
-  readonly touch: number;
-}
+/** What a sweep found: the moment (s from the path's start) and the normal of the touch. */
+export const WHEN = 0;
+export const NORMAL_X = 1;
+export const NORMAL_Y = 2;
+export const TOUCH_LENGTH = 3;
 
-/** Takes the edge if it is met earlier, or at the same moment and by the rule for ties. */
+/** Takes a touch if it is earlier than the best so far, or at the same moment and preferred by the rule for ties. */
 export function better(
   p: Float64Array,
   terrain: Terrain,
   e: number,
   best: number,
   t: number,
-  at: Float64Array,
+  nx: number,
+  ny: number,
+  found: Float64Array,
 ): number {
-  if (t > at[0]!) return best;
-  if (t < at[0]! || best < 0) {
-    at[0] = t;
-    return e;
-  }
-  const { nx, ny } = terrain;
+  if (t > found[WHEN]!) return best;
+  if (best >= 0 && t === found[WHEN]! && !preferred(p, terrain, e, best, t, nx, ny, found)) return best;
+  found[WHEN] = t;
+  found[NORMAL_X] = nx;
+  found[NORMAL_Y] = ny;
+  return e;
+}
+
+/** The most opposing normal first, then floors and ceilings before walls, then the edge nearest the middle of the feet. */
+function preferred(
+  p: Float64Array,
+  terrain: Terrain,
+  e: number,
+  best: number,
+  t: number,
+  nx: number,
+  ny: number,
+  found: Float64Array,
+): boolean {
   const vx = vxAt(p, t);
   const vy = vyAt(p, t);
-  const now = nx[e]! * vx + ny[e]! * vy;
-  const before = nx[best]! * vx + ny[best]! * vy;
-  if (now !== before) return now < before ? e : best;
-  const level = Math.abs(ny[e]!) - Math.abs(ny[best]!);
-  if (level !== 0) return level > 0 ? e : best;
+  const now = nx * vx + ny * vy;
+  const before = found[NORMAL_X]! * vx + found[NORMAL_Y]! * vy;
+  if (now !== before) return now < before;
+  const level = Math.abs(ny) - Math.abs(found[NORMAL_Y]!);
+  if (level !== 0) return level > 0;
   const x = xAt(p, t);
-  return offMiddle(terrain, e, x) < offMiddle(terrain, best, x) ? e : best;
+  return offMiddle(terrain, e, x) < offMiddle(terrain, best, x);
 }
 
 function offMiddle(terrain: Terrain, e: number, x: number): number {

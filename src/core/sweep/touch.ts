@@ -1,8 +1,9 @@
 import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import type { Near } from './near.js';
 import { AT_X, AT_Y, PX, PY, T, timeToX, timeToY, wayX, wayY, xAt, yAt } from './path.js';
-import { slantedTouch } from './slanted.js';
-import { better, type Hitbox } from './ties.js';
+import { cornerTouch, slantedTouch } from './slanted.js';
+import type { Hull } from './hull.js';
+import { WHEN, better } from './ties.js';
 
 /**
  * The first edge that stops a body on its path, or −1.
@@ -14,14 +15,14 @@ import { better, type Hitbox } from './ties.js';
  * nearest the middle of the feet. The order of the candidates never matters.
  *
  * @param p the path, see `path.ts`, located at its end
- * @param at where the moment of the touch is stored: at[0], seconds from the path's start
+ * @param found where the moment and the normal of the touch are stored, see `ties.ts`
  */
-export function firstTouch(p: Float64Array, near: Near, box: Hitbox, at: Float64Array): number {
-  at[0] = Infinity;
+export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float64Array): number {
+  found[WHEN] = Infinity;
   const goX = wayX(p);
   const goY = wayY(p);
   if (goX === 0 && goY === 0) return -1;
-  const { half, height, touch } = box;
+  const { half, height, touch } = hull;
   const x = p[PX]!;
   const y = p[PY]!;
   const endX = p[AT_X]!;
@@ -46,7 +47,7 @@ export function firstTouch(p: Float64Array, near: Near, box: Hitbox, at: Float64
     for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
       const level = goY < 0 ? fixed[i]! : -fixed[i]!;
       if (level < to || level > from || low[i]! >= right || high[i]! <= left) continue;
-      best = consider(p, near, i, kind, box, best, at);
+      best = consider(p, near, i, kind, hull, best, found);
     }
   }
   if (goX !== 0) {
@@ -56,11 +57,16 @@ export function firstTouch(p: Float64Array, near: Near, box: Hitbox, at: Float64
     for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
       const level = goX > 0 ? -fixed[i]! : fixed[i]!;
       if (level < to || level > from || low[i]! >= top || high[i]! <= bottom) continue;
-      best = consider(p, near, i, kind, box, best, at);
+      best = consider(p, near, i, kind, hull, best, found);
     }
   }
   for (let i = starts[SLANTED]!; i < starts[SLANTED + 1]!; i++) {
-    best = slantedTouch(p, near.terrain, near.ids[i]!, best, box, at);
+    best = slantedTouch(p, near.terrain, near.ids[i]!, best, hull, found);
+  }
+  // A corner can meet a face of the body only where one of its edges, or that face, is slanted.
+  if (starts[SLANTED + 1]! > 0 || hull.side > 0) {
+    for (let i = 0; i < starts[WALL_RIGHT + 1]!; i++)
+      best = cornerTouch(p, near.terrain, near.ids[i]!, best, hull, found);
   }
   return best;
 }
@@ -71,14 +77,14 @@ function consider(
   near: Near,
   i: number,
   kind: number,
-  box: Hitbox,
+  hull: Hull,
   best: number,
-  at: Float64Array,
+  found: Float64Array,
 ): number {
   const line = near.fixed[i]!;
   const low = near.low[i]!;
   const high = near.high[i]!;
-  const { half, height, touch } = box;
+  const { half, height, flat, side, touch } = hull;
   const level = kind === FLOOR || kind === CEILING;
   const gap =
     kind === FLOOR
@@ -89,21 +95,26 @@ function consider(
           ? line - (p[PX]! + half)
           : p[PX]! - half - line;
   const t = level ? timeToY(p, gap, kind === FLOOR ? -1 : 1) : timeToX(p, gap, kind === WALL_LEFT ? 1 : -1);
-  if (t > at[0]!) return best;
-  // The span that must overlap the edge: the body's width over a level edge, its height beside an upright one.
-  const near0 = level ? xAt(p, t) - half : yAt(p, t);
-  const length = level ? 2 * half : height;
-  if (overlap(near0, near0 + length, low, high) > touch) return better(p, near.terrain, near.ids[i]!, best, t, at);
+  if (t > found[WHEN]!) return best;
+  const nx = level ? 0 : kind === WALL_LEFT ? -1 : 1;
+  const ny = level ? (kind === FLOOR ? 1 : -1) : 0;
+  // The span that must overlap the edge: the face of the body that meets it, relative to the origin.
+  const face = kind === FLOOR ? -flat : level ? -half : side;
+  const length = kind === FLOOR ? 2 * flat : level ? 2 * half : height - side;
+  const from = face + (level ? xAt(p, t) : yAt(p, t));
+  if (overlap(from, from + length, low, high) > touch)
+    return better(p, near.terrain, near.ids[i]!, best, t, nx, ny, found);
   // Coming in from the side: the moment at which the overlap has grown to `touch`.
   if (high - low <= touch) return best;
   const way = level ? wayX(p) : wayY(p);
-  const start = level ? p[PX]! - half : p[PY]!;
+  const start = face + (level ? p[PX]! : p[PY]!);
   const need = way > 0 ? low + touch - length - start : start - (high - touch);
   const most = Math.abs(level ? xAt(p, p[T]!) - p[PX]! : yAt(p, p[T]!) - p[PY]!);
   if (way === 0 || !(need >= 0 && need <= most)) return best;
   const late = level ? timeToX(p, need, way) : timeToY(p, need, way);
   const depth = Math.abs(level ? yAt(p, late) - p[PY]! : xAt(p, late) - p[PX]!) - gap;
-  return late >= t && late <= at[0]! && depth <= touch ? better(p, near.terrain, near.ids[i]!, best, late, at) : best;
+  if (late < t || depth > touch) return best;
+  return better(p, near.terrain, near.ids[i]!, best, late, nx, ny, found);
 }
 
 /** How much two spans share; negative for the distance between them. */

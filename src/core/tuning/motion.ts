@@ -1,3 +1,4 @@
+import { hullOf, type Hull } from '../sweep/hull.js';
 import { fillTuning } from './fill.js';
 import { solveGoals } from './goals.js';
 import { solveRelease } from './release.js';
@@ -41,6 +42,8 @@ export interface Motion extends VerticalMotion {
   half: number;
   /** The one contact tolerance: 2⁻²⁰ body widths, units. */
   touch: number;
+  /** The outline that sweeps move. */
+  hull: Hull;
   ground: AcrossRule;
   air: AcrossRule;
   /** No steering in the air. */
@@ -73,13 +76,15 @@ export function compileTuning(tuning: Tuning): Motion {
   const release = solveRelease(full, goals);
   const width = snap(full.body.width);
   const height = snap(full.body.height);
+  const hull = hullOf(width, height);
   return {
     ...goals.vertical,
     ...release.constants,
     width,
     height,
-    half: width / 2,
-    touch: width / 1048576,
+    half: hull.half,
+    touch: hull.touch,
+    hull,
     ground,
     air,
     airLocked: locked,

@@ -1,0 +1,27 @@
+/** The convex outline of a body: its origin is the middle of its feet, y points up. */
+export interface Hull {
+  /** Half the width, and the height, units. */
+  readonly half: number;
+  readonly height: number;
+  /** Half the width of the flat underside, and the height at which the upright sides begin: the lower corners may be cut. */
+  readonly flat: number;
+  readonly side: number;
+  /** The contact tolerance, 2⁻²⁰ widths. */
+  readonly touch: number;
+  /** Corners, x and y in turn, counter-clockwise from the underside's left end. */
+  readonly corners: Float64Array;
+}
+
+/**
+ * @param width, height units
+ * @param bevel how much of each lower corner is cut, across and up alike; less than half the width and the height
+ */
+export function hullOf(width: number, height: number, bevel = 0): Hull {
+  const half = width / 2;
+  const flat = half - bevel;
+  const corners =
+    bevel > 0
+      ? [-flat, 0, flat, 0, half, bevel, half, height, -half, height, -half, bevel]
+      : [-half, 0, half, 0, half, height, -half, height];
+  return { half, height, flat, side: bevel, touch: width / 1048576, corners: Float64Array.from(corners) };
+}
