@@ -1,16 +1,68 @@
 /**
- * Prints how long things take, as ratios measured in one run against a stated yardstick.
+ * Prints how long things take and what they allocate, as ratios measured in one run against a stated yardstick.
  * Run by `npm run timings`; absolute numbers are for orientation only.
  */
-import { cases, timed } from './ticks.js';
+import { spawnSync } from 'node:child_process';
+import { brotliCompressSync, gzipSync } from 'node:zlib';
+import { fileURLToPath } from 'node:url';
+import { compileLevel } from 'apperin';
+import { build, type Rolldown } from 'vite';
+import { inLevel, rooms } from './large-level.js';
+import { allocated, asking, still } from './memory.js';
+import { cases, compared } from './ticks.js';
 
-const TICKS = 400_000;
+const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
+const kilo = (bytes: number): string => `${(bytes / 1000).toFixed(1)} kB`;
+
+const TICKS = 40_000;
+console.log('A tick');
 const [bare, ...ticks] = cases();
-const yard = timed(bare!, TICKS);
-console.log(`${bare!.name}: ${(TICKS / yard / 1e6).toFixed(1)} million ticks a second (the yardstick)`);
 for (const one of ticks) {
-  const time = timed(one, TICKS);
+  const { ratio, one: time, other } = compared(one, bare!, TICKS);
+  const million = (seconds: number): string => (TICKS / seconds / 1e6).toFixed(2);
   console.log(
-    `${one.name}: ${(time / yard).toFixed(2)} times the yardstick, ${(TICKS / time / 1e6).toFixed(2)} million ticks a second`,
+    `  ${one.name}: ${ratio.toFixed(2)} times the ${bare!.name} (${million(time)} against ${million(other)} million a second)`,
   );
 }
+
+console.log('What a tick allocates, once warm');
+const rest = allocated(still(), 100_000);
+console.log(`  at rest: ${(rest / 100_000).toFixed(3)} bytes`);
+const fall = asking();
+const bytes = allocated(fall, 100_000);
+console.log(
+  `  falling: ${(bytes / 100_000).toFixed(1)} bytes, which is ${Math.round(bytes / fall.queries(100_000))} for each query of the index`,
+);
+
+console.log('A large level');
+const small = inLevel('small', rooms(4, 4));
+const large = inLevel('large', rooms(200, 50));
+const { ratio } = compared(large, small, 20_000);
+console.log(`  a tick among ${large.edges} edges: ${ratio.toFixed(2)} times one among ${small.edges}`);
+const tiles = rooms(100, 100);
+const from = performance.now();
+const edges = compileLevel(tiles).terrain.count;
+console.log(`  compiling a million tiles into ${edges} edges: ${((performance.now() - from) / 1000).toFixed(2)} s`);
+
+console.log('Starting');
+const start = (args: string[]): number => {
+  const times = Array.from({ length: 15 }, () => {
+    const begin = performance.now();
+    spawnSync(process.execPath, args);
+    return performance.now() - begin;
+  });
+  return times.sort((a, b) => a - b)[7]!;
+};
+const node = start(['-e', '0']);
+console.log(`  apperin --help: ${(start([here('../dist/cli/main.js'), '--help']) / node).toFixed(2)} times bare Node`);
+
+console.log('The script of a game that imports stage, stepper and keyboard');
+const built = (await build({
+  configFile: here('../examples/first-hop/vite.config.ts'),
+  logLevel: 'silent',
+  build: { write: false, lib: { entry: here('./game.ts'), formats: ['iife'], name: 'game' }, minify: true },
+})) as Rolldown.RolldownOutput[];
+const code = built[0]!.output[0].code;
+console.log(
+  `  ${kilo(code.length)} minified, ${kilo(gzipSync(code, { level: 9 }).length)} with gzip, ${kilo(brotliCompressSync(code).length)} with brotli`,
+);

@@ -92,14 +92,30 @@ export function cases(): Case[] {
   ];
 }
 
-/** Seconds for so many ticks: the median of several runs, after a warm-up. */
-export function timed(one: Case, ticks: number, runs = 7): number {
-  one.run(ticks);
-  const times: number[] = [];
-  for (let i = 0; i < runs; i++) {
+export interface Compared {
+  /** Time of the one over time of the other, turn by turn: the median. */
+  ratio: number;
+  /** Seconds of the one, and of the other, for all ticks of a turn: the medians. */
+  one: number;
+  other: number;
+}
+
+/** Runs two in turn, many times, so that a machine whose speed drifts slows both alike. */
+export function compared(one: Case, other: Case, ticks: number, turns = 25): Compared {
+  const seconds = (which: Case): number => {
     const from = performance.now();
-    one.run(ticks);
-    times.push((performance.now() - from) / 1000);
+    which.run(ticks);
+    return (performance.now() - from) / 1000;
+  };
+  for (let i = 0; i < 200; i++) {
+    one.run(1000);
+    other.run(1000);
   }
-  return times.sort((a, b) => a - b)[Math.floor(runs / 2)]!;
+  const pairs = Array.from({ length: turns }, () => [seconds(one), seconds(other)] as const);
+  const median = (values: number[]): number => values.sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
+  return {
+    ratio: median(pairs.map(([a, b]) => a / b)),
+    one: median(pairs.map(([a]) => a)),
+    other: median(pairs.map(([, b]) => b)),
+  };
 }

@@ -60,6 +60,11 @@ describe('Reading a tuning', () => {
       'run:\n  air: { upInn: 1 }\n',
       '2:10 there is no key run.air.upInn; did you mean run.air.upIn?',
     ],
+    [
+      'a word of a later version',
+      'jump: off\n',
+      '1:7 jump is "off"; it must be a group of keys; jump: off is not available yet in this version',
+    ],
     ['a list', '- 1\n', '1:1 a tuning is a list; it must be a group of keys'],
     ['a key given twice', 'run: {}\nrun: {}\n', '2:1 map keys must be unique'],
     [
@@ -241,6 +246,19 @@ describe('The JSON Schemas', () => {
       { rows, nonsense: 1 },
     ])
       agree(data);
+  });
+
+  it('and the reference page name every key with its default', () => {
+    const page = readFileSync(new URL('../../docs/tunings.md', import.meta.url), 'utf8');
+    for (const key of KEYS) {
+      const usual = 'unit' in key ? (key.default ?? '') : key.choices[0]!;
+      expect(page).to.match(
+        new RegExp(
+          `^\\| \`${key.key.replace(/\./g, '\\.')}\` \\| [^|]+ \\| ${usual} \\|.*${MEANINGS[key.key]!.slice(-20).replace(/[.*+?()]/g, '.')}`,
+          'm',
+        ),
+      );
+    }
   });
 
   it('explain every key, with its unit and default', () => {

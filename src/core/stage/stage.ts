@@ -50,8 +50,7 @@ export class Stage {
   private readonly bodies: Body[] = [];
   private readonly queue = new EventQueue();
   private readonly listeners: ((event: Readonly<StageEvent>) => void)[] = [];
-  /** Ticks since the stage began; since the length of a tick last changed; the time at which it did; that length; ticks per second. */
-  private readonly clock = new Float64Array([0, 0, 0, 0, 0]);
+  private readonly clock = new Float64Array(CLOCK_LENGTH);
 
   /** @internal */
   constructor(level: CompiledLevel) {
@@ -60,12 +59,7 @@ export class Stage {
 
   /** Stage time, s: n / rate after n ticks of 1 / rate. */
   get time(): number {
-    const c = this.clock;
-    return c[COUNT] === 0
-      ? c[BASE]!
-      : c[RATE]! > 0
-        ? c[BASE]! + c[COUNT]! / c[RATE]!
-        : c[BASE]! + c[COUNT]! * c[LENGTH]!;
+    return this.clock[TIME]!;
   }
 
   /** Ticks since the stage began. */
@@ -146,25 +140,27 @@ export class Stage {
     if (!(dt > 0 && dt <= 10)) throw new RangeError(`dt is ${dt}; it must be above 0 and at most 10 seconds`);
     const c = this.clock;
     if (dt !== c[LENGTH]) {
-      c[BASE] = this.time;
+      c[BASE] = c[TIME]!;
       c[COUNT] = 0;
       c[LENGTH] = dt;
       const rate = Math.floor(1 / dt + 0.5);
       c[RATE] = Math.abs(rate * dt - 1) < 1e-12 ? rate : 0;
     }
-    const start = this.time;
     this.queue.count = 0;
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
       body.clock[TICK] = c[TICKS]!;
-      body.clock[TICK_START] = start;
+      body.clock[TICK_START] = c[TIME]!;
       body.clock[TICK_LENGTH] = dt;
-      body.intents.span[0] = at ?? start;
+      // Two stores: one of either would be boxed.
+      if (at === undefined) body.intents.span[0] = c[TIME]!;
+      else body.intents.span[0] = at;
       readDriver(body);
       playTick(body);
     }
     c[TICKS]!++;
     c[COUNT]!++;
+    c[TIME] = c[BASE]! + (c[RATE]! > 0 ? c[COUNT]! / c[RATE]! : c[COUNT]! * c[LENGTH]!);
     this.deliver();
   }
 
@@ -217,11 +213,15 @@ export class Stage {
   }
 }
 
-const TICKS = 0;
-const COUNT = 1;
-const BASE = 2;
-const LENGTH = 3;
-const RATE = 4;
+/** The stage's clock: its time; ticks since it began; ticks since their length last changed, the time at which it did. */
+const TIME = 0;
+const TICKS = 1;
+const COUNT = 2;
+const BASE = 3;
+/** The length of a tick, s, and the whole rate it belongs to, per second; 0 where there is none. */
+const LENGTH = 4;
+const RATE = 5;
+const CLOCK_LENGTH = 6;
 
 /**
  * Opens a level to run in.

@@ -100,6 +100,9 @@ const NOT_YET: ReadonlySet<string> = new Set(
   ).split(' '),
 );
 
+/** Words that later versions let a group be set to. */
+export const WORD_NOT_YET: Readonly<Record<string, string>> = { jump: 'off' };
+
 /** Whether a key belongs to what a later version brings. */
 export function isNotYet(key: string): boolean {
   return key.split('.').some((_, i, names) => NOT_YET.has(names.slice(0, i + 1).join('.')));
@@ -134,5 +137,7 @@ export const GROUP_WORDS: Readonly<Record<string, string>> = { grace: 'off', 'ru
 /** What a group may be set to, in words. */
 export function groupAllows(group: string): string {
   const word = GROUP_WORDS[group];
+  const later = WORD_NOT_YET[group];
+  if (later) return `a group of keys; ${group}: ${later} is not available yet in this version`;
   return word ? `a group of keys or the word ${word}` : 'a group of keys';
 }
