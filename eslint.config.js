@@ -83,5 +83,6 @@ export default tseslint.config(
     files: ['scripts/**/*.js', '*.config.js'],
     languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly' } },
   },
+  { files: ['test/support/*.js'], languageOptions: { globals: { window: 'readonly', document: 'readonly' } } },
   { files: ['test/**/*.ts'], rules: { '@typescript-eslint/no-unused-expressions': 'off' } },
 );

@@ -51,18 +51,19 @@ const program = new Command('apperin')
 
 program.addHelpText('after', '\nTry:  apperin demo\n      apperin sheet brindle.tuning.yaml\n');
 
-function command(name: string, about: string, options: readonly (keyof typeof OPTIONS)[], example: string): Command {
-  const made = program.command(name).description(about).helpOption('--help', 'explain this command').exitOverride();
+/** Gives a command the shared options it takes, and an example. */
+function equip(made: Command, options: readonly (keyof typeof OPTIONS)[], example: string): Command {
+  made.helpOption('--help', 'explain this command').exitOverride();
   for (const option of options) {
-    const [flags, text, parse] = OPTIONS[option] as readonly [
-      string,
-      string,
-      ((value: string, before?: string[]) => unknown)?,
-    ];
-    if (parse) made.option(flags, text, parse as (value: string, before: unknown) => unknown);
+    const [flags, text, parse] = OPTIONS[option] as readonly [string, string, ((value: string) => unknown)?];
+    if (parse) made.option(flags, text, parse);
     else made.option(flags, text);
   }
   return made.addHelpText('after', `\nExample, on files that come with the package:\n  ${example}\n`);
+}
+
+function command(name: string, about: string, options: readonly (keyof typeof OPTIONS)[], example: string): Command {
+  return equip(program.command(name).description(about), options, example);
 }
 
 command('new', 'Give me starter files.', ['json', 'quiet'], 'apperin new my-game')
@@ -102,29 +103,20 @@ command(
 const draw = program
   .command('draw')
   .description('Show me: arcs, curves over time.')
+  .helpCommand(false)
   .helpOption('--help', 'explain this command')
   .exitOverride();
 for (const [kind, about] of [
   ['arcs', 'Height over distance, to scale, of one to six tunings.'],
   ['time', 'Height and speeds of a running jump over time, of one to six tunings.'],
 ] as const) {
-  const made = draw.command(kind).description(about).helpOption('--help', 'explain this command').exitOverride();
-  for (const option of ['tuning', 'set', 'out', 'format', 'json', 'quiet'] as const) {
-    const [flags, text, parse] = OPTIONS[option] as readonly [
-      string,
-      string,
-      ((value: string, before?: string[]) => unknown)?,
-    ];
-    if (parse) made.option(flags, text, parse as (value: string, before: unknown) => unknown);
-    else made.option(flags, text);
-  }
-  made
+  equip(
+    draw.command(kind).description(about),
+    ['tuning', 'set', 'out', 'format', 'json', 'quiet'],
+    `apperin draw ${kind} data/tide-mill/brindle.tuning.yaml --out ${kind}.png`,
+  )
     .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
     .argument('[files...]', 'one to six tunings')
-    .addHelpText(
-      'after',
-      `\nExample, on files that come with the package:\n  apperin draw ${kind} data/tide-mill/brindle.tuning.yaml --out ${kind}.png\n`,
-    )
     .action(async (files: string[], options: Shared & { width?: number }) =>
       (await import('./draw.js')).draw(kind, files, options),
     );

@@ -1,5 +1,17 @@
 import { closest, distance } from 'fastest-levenshtein';
-import { isAlias, isMap, isPair, isScalar, isSeq, parseDocument, visit, type Document, type Node } from 'yaml';
+import {
+  CST,
+  Lexer,
+  isAlias,
+  isMap,
+  isPair,
+  isScalar,
+  isSeq,
+  parseDocument,
+  visit,
+  type Document,
+  type Node,
+} from 'yaml';
 import type { z } from 'zod';
 import { Problems } from './problem.js';
 
@@ -34,20 +46,10 @@ export function parseYaml(text: string, file: string, most: number): YamlFile {
     problems.offset(bad, 'this is not a text file: it holds a control character');
     problems.refuse();
   }
-  refuseDeep(problems, text);
+  refuseSteep(problems, text);
   const document = parseDocument(text, { version: '1.2', prettyErrors: false, uniqueKeys: true });
+  refuseExcess(problems, document);
   for (const { pos, message } of [...document.errors, ...document.warnings]) problems.offset(pos[0], plain(message));
-  problems.refuse();
-  let depth = 0;
-  visit(document, {
-    Alias: (_key, node) => {
-      if (++depth > YAML_LIMITS.aliases) {
-        problems.offset(node.range?.[0] ?? 0, `more than ${YAML_LIMITS.aliases} aliases`);
-        return visit.BREAK;
-      }
-      return undefined;
-    },
-  });
   problems.refuse();
   let data: unknown;
   try {
@@ -65,21 +67,48 @@ export function parseYaml(text: string, file: string, most: number): YamlFile {
   };
 }
 
-/** Brackets nested deeper than any file needs would only exhaust the parser. */
-function refuseDeep(problems: Problems, text: string): void {
-  let depth = 0;
-  for (let i = 0; i < text.length; i++) {
-    const c = text.charCodeAt(i);
-    if (c === 0x5b || c === 0x7b) depth++;
-    else if ((c === 0x5d || c === 0x7d) && depth > 0) depth--;
-    else if (c === 0x0a) depth = text.charCodeAt(i + 1) === 0x20 ? depth : 0;
-    if (depth > YAML_LIMITS.depth) {
-      problems.offset(i, `nested more than ${YAML_LIMITS.depth} deep`);
-      break;
+/** Far more than any file needs, and far less than what would exhaust the parser. */
+const STEEP = 256;
+
+/**
+ * Refuses, before anything is built from it, a text whose nesting would exhaust the parser: by brackets, by indicators
+ * in a row, by indentation.
+ */
+function refuseSteep(problems: Problems, text: string): void {
+  let offset = 0;
+  let brackets = 0;
+  let indicators = 0;
+  for (const lexeme of new Lexer().lex(text)) {
+    if (lexeme === '[' || lexeme === '{') brackets++;
+    else if (lexeme === ']' || lexeme === '}') brackets--;
+    else if (lexeme === '-' || lexeme === '?') indicators++;
+    else if (lexeme === '\n' || lexeme === '\r\n') indicators = 0;
+    const indent = /^ +$/.test(lexeme) ? lexeme.length : 0;
+    if (brackets > STEEP || indicators > STEEP || indent > STEEP) {
+      problems.offset(offset, `nested more than ${YAML_LIMITS.depth} deep`);
+      problems.refuse();
     }
+    // Marks that stand for no text of their own.
+    if (lexeme !== CST.DOCUMENT && lexeme !== CST.FLOW_END && lexeme !== CST.SCALAR) offset += lexeme.length;
   }
-  const steep = /^(?: *- ){33,}|^(?:- ?){33,}/m.exec(text) ?? /^ {400,}\S/m.exec(text);
-  if (steep) problems.offset(steep.index, `nested more than ${YAML_LIMITS.depth} deep`);
+}
+
+/** Refuses what is nested deeper, or refers more often, than any file needs. */
+function refuseExcess(problems: Problems, document: Document): void {
+  let aliases = 0;
+  const refuse = (node: Node, message: string): symbol => {
+    problems.offset(node.range?.[0] ?? 0, message);
+    return visit.BREAK;
+  };
+  visit(document, {
+    Collection: (_key, node, path) => {
+      // The path holds pairs as well as the groups around.
+      const depth = path.filter((ancestor) => !isPair(ancestor)).length;
+      return depth > YAML_LIMITS.depth ? refuse(node, `nested more than ${YAML_LIMITS.depth} deep`) : undefined;
+    },
+    Alias: (_key, node) =>
+      ++aliases > YAML_LIMITS.aliases ? refuse(node, `more than ${YAML_LIMITS.aliases} aliases`) : undefined,
+  });
   problems.refuse();
 }
 

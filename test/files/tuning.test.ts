@@ -127,7 +127,7 @@ describe('Reading a tuning', () => {
   });
 
   it('refuses in bounded time what is deep, huge or multiplies itself', () => {
-    expect(first('['.repeat(200_000))).to.match(/^1:33 nested more than 32 deep/);
+    expect(first('['.repeat(200_000))).to.match(/^1:\d+ nested more than 32 deep/);
     expect(first(`${'- '.repeat(500)}1`)).to.match(/nested more than 32 deep/);
     expect(first('a: 1\n'.repeat(100_000))).to.match(/the file has 500000 characters; at most 262144 are read/);
     const bomb = [

@@ -31,15 +31,7 @@ export interface ArcState {
  * @param letGo when the key is let go, s after launch; never, when left out
  */
 export function arcPieces(m: VerticalMotion, launch: number, letGo = Infinity): ArcPiece[] {
-  const pieces: ArcPiece[] = [];
-  const at = { t: 0, y: 0, v: launch };
-  const add = (phase: ArcPhase, a: number, j: number, time: number, end?: number): void => {
-    if (time <= 0) return;
-    pieces.push({ phase, start: at.t, time, y: at.y, v: at.v, a, j });
-    at.y += time * (at.v + time * (a / 2 + (time * j) / 6));
-    at.v = end ?? at.v + time * (a + (time * j) / 2);
-    at.t += time;
-  };
+  const { pieces, at, add } = builder(launch);
   const release = Math.max(letGo, m.minHold);
   /** Slows from the present speed to `end`, or until the key is let go. */
   const held = (phase: ArcPhase, a: number, end: number): boolean => {
@@ -65,16 +57,23 @@ export function arcPieces(m: VerticalMotion, launch: number, letGo = Infinity): 
 
 /** The pieces of a fall from rest: what happens after walking off an edge. */
 export function fallPieces(m: VerticalMotion): ArcPiece[] {
+  const { pieces, at, add } = builder(0);
+  addFall(m, at, add);
+  return pieces;
+}
+
+/** An empty list of pieces, where it has got to, and how to add the next one; `end` is the speed it ends with, if known exactly. */
+function builder(v: number): { pieces: ArcPiece[]; at: ArcState & { t: number }; add: Add } {
   const pieces: ArcPiece[] = [];
-  const at = { t: 0, y: 0, v: 0 };
-  addFall(m, at, (phase, a, j, time, end) => {
+  const at = { t: 0, y: 0, v };
+  const add: Add = (phase, a, j, time, end) => {
     if (time <= 0) return;
     pieces.push({ phase, start: at.t, time, y: at.y, v: at.v, a, j });
     at.y += time * (at.v + time * (a / 2 + (time * j) / 6));
     at.v = end ?? at.v + time * (a + (time * j) / 2);
     at.t += time;
-  });
-  return pieces;
+  };
+  return { pieces, at, add };
 }
 
 type Add = (phase: ArcPhase, a: number, j: number, time: number, end?: number) => void;
