@@ -13,7 +13,7 @@ export function settle(body: Body, edge: number): void {
   if (kind === FLOOR) {
     const told = body.tell('touchdown');
     told.speed = -s[VY]! + 0;
-    told.fallen = s[HIGHEST]! - terrain.y1[edge]!;
+    told.fallen = s[HIGHEST]! > terrain.y1[edge]! ? s[HIGHEST]! - terrain.y1[edge]! : 0;
     s[VY] = 0;
     s[LANDED] = body.clock[NOW]!;
     stand(body, edge);
