@@ -206,6 +206,22 @@ describe('Walls, ceilings and speed', () => {
       RangeError,
       /spawn start: a body .* does not fit there/,
     );
+    const block = openStage({ rows: ['......', '.####.', '.####.', '.####.'] });
+    for (const at of [
+      [3, 3],
+      [3, 4],
+      [1.2, 3],
+      [3, 1.5],
+    ] as const)
+      expect(() => block.add({}, { at }), String(at)).to.throw(RangeError, /at: a body .* does not fit/);
+    for (const at of [
+      [3, 1],
+      [0.4, 3],
+      [5.5, 4],
+      [3, 6],
+    ] as const)
+      expect(block.add({}, { at, name: String(at) }).y, String(at)).to.equal(at[1]);
+    expect(() => block.add({}, { at: [3, 1], name: '3,1' })).to.throw(RangeError, /named 3,1 already/);
     expect(() => stage.add({}, { at: 'cellar' })).to.throw(RangeError, /no spawn cellar; the level has start/);
     expect(() => stage.add({}, { at: [NaN, 0] })).to.throw(RangeError, /at is NaN, 0/);
     expect(() => stage.add({ body: { height: 0.9 } }, { facing: 2 })).to.throw(RangeError, /facing is 2/);

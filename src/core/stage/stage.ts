@@ -26,7 +26,7 @@ import type { Driver, Opposed } from '../input/intents.js';
 import { overlap } from '../sweep/touch.js';
 import { compileLevel, type CompiledLevel } from '../terrain/compile.js';
 import { LevelError, type Level } from '../terrain/level.js';
-import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
+import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
 import { EventQueue, type StageEvent } from '../trace/events.js';
 import { compileTuning, type Motion } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
@@ -49,7 +49,7 @@ export class Stage {
   readonly characters: Character[] = [];
   private readonly bodies: Body[] = [];
   private readonly queue = new EventQueue();
-  private readonly listeners: ((event: Readonly<StageEvent>) => void)[] = [];
+  private listeners: readonly ((event: Readonly<StageEvent>) => void)[] = [];
   private readonly clock = new Float64Array(CLOCK_LENGTH);
 
   /** @internal */
@@ -69,7 +69,7 @@ export class Stage {
 
   /**
    * Puts a character on the stage.
-   * @throws TuningError where the tuning is wrong; RangeError where the place is: no such spawn, or inside a solid
+   * @throws TuningError where the tuning is wrong; RangeError where an option is: no such spawn, inside a solid, a name taken
    */
   add(tuning: Tuning | Motion, options: AddOptions = {}): Character {
     const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
@@ -78,6 +78,8 @@ export class Stage {
     if (facing !== 1 && facing !== -1) throw new RangeError(`facing is ${facing}; it must be 1 or -1`);
     const count = this.bodies.length;
     const name = options.name ?? (count === 0 ? 'hero' : `hero${count + 1}`);
+    if (this.bodies.some((other) => other.name === name))
+      throw new RangeError(`there is a character named ${name} already`);
     const ySign = this.level.yPoints === 'up' ? 1 : -1;
     const body = new Body(name, motion, this.level.terrain, ySign, options.opposed ?? 'still', this.queue);
     const { s } = body;
@@ -126,8 +128,10 @@ export class Stage {
 
   /** Calls `listener` for every event of every character, in order, when the tick has ended. */
   listen(listener: (event: Readonly<StageEvent>) => void): () => void {
-    this.listeners.push(listener);
-    return () => void this.listeners.splice(this.listeners.indexOf(listener), 1);
+    this.listeners = [...this.listeners, listener];
+    return () => {
+      this.listeners = this.listeners.filter((kept) => kept !== listener);
+    };
   }
 
   /**
@@ -165,11 +169,11 @@ export class Stage {
   }
 
   private deliver(): void {
-    const { queue } = this;
+    const { queue, listeners } = this;
     if (queue.count === 0) return;
     for (let i = 0; i < queue.count; i++) {
       const event = queue.at(i);
-      for (let k = 0; k < this.listeners.length; k++) this.listeners[k]!(event);
+      for (let k = 0; k < listeners.length; k++) listeners[k]!(event);
       for (let k = 0; k < this.characters.length; k++) {
         const character = this.characters[k]!;
         if (character.name === event.who) character.deliver(event);
@@ -251,24 +255,31 @@ function readDriver({ driver, intents, clock }: Body): void {
   }
 }
 
-/** A body may not start inside a solid: some edge would have to pass through its inside. */
+/** A body may not start inside a solid: no edge passes through it, and what is above it is not the top of something. */
 function refuseInside({ s, motion, near }: Body, where: string): void {
   const { half, height, touch } = motion;
   const x = s[X]!;
   const y = s[Y]!;
-  const { x1, y1, x2, y2, kind } = near.terrain;
-  for (let i = 0; i < near.starts[WALL_RIGHT + 1]!; i++) {
-    const e = near.ids[i]!;
+  const { terrain } = near;
+  const { x1, y1, x2, y2, kind } = terrain;
+  let inside = false;
+  let above = -1;
+  const found = terrain.index?.search(x - half, y, x + half, Infinity) ?? [];
+  for (let e = terrain.boundsFrom; e < terrain.count; e++) found.push(e);
+  for (const e of found) {
+    const level = kind[e] === FLOOR || kind[e] === CEILING;
     const across = overlap(x - half, x + half, Math.min(x1[e]!, x2[e]!), Math.max(x1[e]!, x2[e]!));
     const up = overlap(y, y + height, Math.min(y1[e]!, y2[e]!), Math.max(y1[e]!, y2[e]!));
-    const level = kind[e] === FLOOR || kind[e] === CEILING;
-    const upright = kind[e] === WALL_LEFT || kind[e] === WALL_RIGHT;
-    const inside = level
-      ? across > touch && y1[e]! > y + touch && y1[e]! < y + height - touch
-      : upright && up > touch && x1[e]! > x - half + touch && x1[e]! < x + half - touch;
-    if (inside)
-      throw new RangeError(
-        `${where}: a body ${motion.width} wide and ${height} high does not fit there without being inside something solid`,
-      );
+    if (level) inside ||= across > touch && y1[e]! > y + touch && y1[e]! < y + height - touch;
+    else inside ||= up > touch && x1[e]! > x - half + touch && x1[e]! < x + half - touch;
+    // The nearest level edge above the middle of the feet.
+    const over =
+      level && across > touch && Math.min(x1[e]!, x2[e]!) <= x && Math.max(x1[e]!, x2[e]!) >= x && y1[e]! > y + touch;
+    if (over && (above < 0 || y1[e]! < y1[above]!)) above = e;
+  }
+  if (inside || (above >= 0 && kind[above] === FLOOR)) {
+    throw new RangeError(
+      `${where}: a body ${motion.width} wide and ${height} high does not fit there without being inside something solid`,
+    );
   }
 }
