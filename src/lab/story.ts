@@ -55,6 +55,8 @@ export function remark(event: Partial<StageEvent>): string {
       return `at ${round(event.speed!)} units/s, fell ${round(event.fallen!)}`;
     case 'bump':
       return `${event.side} at ${round(event.speed!)} units/s`;
+    case 'corner':
+      return `slipped ${event.side} by ${round(event.moved!)}`;
     case 'turned':
       return event.facing! > 0 ? 'to +x' : 'to -x';
     default:

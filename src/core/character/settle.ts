@@ -1,12 +1,13 @@
 import { CEILING, FLOOR, WALL_LEFT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
+import { slipPast } from './corner.js';
 import { stand } from './sense.js';
 import { EASING, HIGHEST, LANDED, VX, VY, WALL, X, Y } from './state.js';
 
 /** A few units in the last place. */
 const ROUNDING = 8.881784197001252e-16;
 
-/** What a touch does: a floor is landed on, a ceiling ends the rise, a wall ends the motion across. */
+/** What a touch does: a floor is landed on, a ceiling ends the rise unless its corner can be slipped past, a wall ends the motion across. */
 export function settle(body: Body, edge: number): void {
   const { s, motion, terrain } = body;
   const kind = terrain.kind[edge]!;
@@ -18,8 +19,9 @@ export function settle(body: Body, edge: number): void {
     s[LANDED] = body.clock[NOW]!;
     stand(body, edge);
   } else if (kind === CEILING) {
-    if (s[VY]! > 0) bump(body, 'head', s[VY]!);
     s[Y] = terrain.y1[edge]! - motion.height;
+    if (s[VY]! > 0 && slipPast(body, edge)) return;
+    if (s[VY]! > 0) bump(body, 'head', s[VY]!);
     s[VY] = 0;
   } else {
     const side = kind === WALL_LEFT ? 1 : -1;

@@ -3,6 +3,7 @@ import { Character } from '../character/character.js';
 import { playTick } from '../character/part-tick.js';
 import { floorUnder, stand } from '../character/sense.js';
 import {
+  CORNERED,
   EDGE,
   FACING,
   FALL,
@@ -90,6 +91,7 @@ export class Stage {
     s[EDGE] = -1;
     s[WALL] = -1;
     s[LANDED] = -Infinity;
+    s[CORNERED] = -Infinity;
     body.clock[NOW] = this.time;
     const floor = floorUnder(body, -1);
     refuseInside(

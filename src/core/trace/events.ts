@@ -1,4 +1,4 @@
-export const EVENTS = ['takeoff', 'apex', 'touchdown', 'leave', 'bump', 'turned', 'stuck'] as const;
+export const EVENTS = ['takeoff', 'apex', 'touchdown', 'leave', 'bump', 'corner', 'turned', 'stuck'] as const;
 export type EventName = (typeof EVENTS)[number];
 
 /** What happened, exactly when and where. Handlers get an object that is used again: copy what you keep. */
@@ -24,8 +24,10 @@ export interface StageEvent {
   speed: number;
   /** touchdown: height lost since the highest point, units. */
   fallen: number;
-  /** bump: what was hit. */
+  /** bump: what was hit; corner: the way it was moved. */
   side: 'head' | 'left' | 'right' | '';
+  /** corner: how far the body was moved, units. */
+  moved: number;
   /** turned: the new facing, −1 or 1. */
   facing: number;
 }
@@ -37,6 +39,7 @@ export const EVENT_FIELDS: Readonly<Record<EventName, readonly (keyof StageEvent
   touchdown: ['speed', 'fallen'],
   leave: [],
   bump: ['side', 'speed'],
+  corner: ['side', 'moved'],
   turned: ['facing'],
   stuck: [],
 };
@@ -74,6 +77,7 @@ export class EventQueue {
     added.speed = 0;
     added.fallen = 0;
     added.side = '';
+    added.moved = 0;
     added.facing = 0;
     return added;
   }
@@ -94,6 +98,7 @@ function blank(): StageEvent {
     speed: 0.5,
     fallen: 0.5,
     side: '',
+    moved: 0.5,
     facing: 0,
   };
 }

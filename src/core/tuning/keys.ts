@@ -82,6 +82,7 @@ export const KEYS: readonly Key[] = [
   number('gravity.fallRamp.over', 'time', '>0..long', undefined),
   number('grace.coyote', 'time', '0..long', 0.08),
   number('grace.buffer', 'time', '0..long', 0.12),
+  number('grace.corner', 'length', '0..far', 0.22),
   number('pose.land', 'time', '0..long', 0.12),
   number('pose.settle', 'time', '0..long', 0.05),
 ];
@@ -96,7 +97,7 @@ export const DEFAULT_LOWEST_HOP = 1.25;
 const NOT_YET: ReadonlySet<string> = new Set(
   (
     'airJumps charge wall glide dive ledge drop crouch slope mover own body.bevel body.freeBy jump.runUp ' +
-    'pose.stride grace.corner grace.lip grace.lipSpeed grace.wallCoyote'
+    'pose.stride grace.lip grace.lipSpeed grace.wallCoyote'
   ).split(' '),
 );
 

@@ -33,6 +33,7 @@ export const MEANINGS: Readonly<Record<string, string>> = {
   'gravity.fallRamp.over': 'from the start of falling to the end of the ramp',
   'grace.coyote': 'after leaving an edge, a press is still a ground jump for this long',
   'grace.buffer': 'a press is remembered for this long',
+  'grace.corner': 'a rising head that clips a corner by at most this slips past it',
   'pose.land': 'how long the landing pose is held',
   'pose.settle': 'poses shorter than this are not shown',
 };

@@ -51,6 +51,7 @@ export interface Motion extends VerticalMotion {
   walk: number;
   coyote: number;
   buffer: number;
+  corner: number;
   poseLand: number;
   poseSettle: number;
   /** What the goals came to: apex height, rise time and lowest hop of a jump on open ground. */
@@ -91,6 +92,7 @@ export function compileTuning(tuning: Tuning): Motion {
     walk: full.run.walk,
     coyote: full.grace.coyote,
     buffer: full.grace.buffer,
+    corner: full.grace.corner,
     poseLand: full.pose.land,
     poseSettle: full.pose.settle,
     jumpHeight: goals.height,

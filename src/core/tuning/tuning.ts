@@ -112,6 +112,8 @@ export interface Grace {
   coyote: number;
   /** A press is remembered for this long, s. */
   buffer: number;
+  /** A rising head that clips a corner by at most this slips past it, units. */
+  corner: number;
 }
 
 export interface Pose {
