@@ -101,6 +101,7 @@ function jumpMeasures(m: Motion, add: Add): void {
   add('jump', 'widestGap', 'widest gap, no grace', jump.reach + m.width, 'units');
   add('jump', 'widestGapCoyote', 'widest gap, whole coyote window', gapWithCoyote(m), 'units');
   add('jump', 'highestStep', 'highest step-on, running', apex.y, 'units');
+  add('jump', 'highestStepLip', 'highest step-on, with lip assist', apex.y + m.lip, 'units');
   add('jump', 'lowestHop', 'lowest hop', m.lowestHop, 'units');
   add(
     'jump',

@@ -57,6 +57,8 @@ export function remark(event: Partial<StageEvent>): string {
       return `${event.side} at ${round(event.speed!)} units/s`;
     case 'corner':
       return `slipped ${event.side} by ${round(event.moved!)}`;
+    case 'lip':
+      return `helped up ${round(event.moved!)} onto the ${event.side}`;
     case 'turned':
       return event.facing! > 0 ? 'to +x' : 'to -x';
     default:

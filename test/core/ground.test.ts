@@ -53,10 +53,10 @@ describe('Standing and running', () => {
       for (const approach of ['right@0 jump@0.35', 'right@0 jump@0.45', 'right@0 jump@0.9']) {
         const run = simulate(
           { rows: rows.map((row, i) => (i === 3 || i === 4 || i === 5 ? row.slice(0, 6) + '######' : row)) },
-          { jump: { height: 3 } },
+          { jump: { height: 3 }, grace: { lip: 0 } },
           presses(approach),
           rate,
-          1.6,
+          1.35,
         );
         expect(run.rows.at(-1)!, `${approach} at ${rate}`).to.include({ y: 3, support: 'ground' });
       }

@@ -35,7 +35,11 @@ describe('Reading a tuning', () => {
     ['a key in the wrong place', 'coyote: 0.1\n', '1:1 there is no key coyote; did you mean grace.coyote?'],
     ['a key that nothing is near', 'zzz: 1\n', '1:1 there is no key zzz'],
     ['a group of a later version', 'run: {}\nglide:\n  budget: 2\n', '2:1 glide is not available yet in this version'],
-    ['a key of a later version', 'grace: { lip: 0.2 }\n', '1:10 grace.lip is not available yet in this version'],
+    [
+      'a key of a later version',
+      'grace: { wallCoyote: 0.2 }\n',
+      '1:10 grace.wallCoyote is not available yet in this version',
+    ],
     ['a text for a number', 'run: { speed: fast }\n', '1:15 run.speed is "fast"; it must be a number'],
     [
       'a number out of range',

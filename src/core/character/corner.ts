@@ -1,7 +1,5 @@
-import { firstTouch } from '../sweep/touch.js';
-import { AT, PATH_LENGTH, PVX, PVY, PX, PY, T, locate } from '../sweep/path.js';
-import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { NOW, type Body } from './body.js';
+import { hasRoom, inTheWay } from './room.js';
 import { CORNERED, FACING, SLACK, WALL, WISH, X, Y } from './state.js';
 
 /** At most one correction in this time, s. */
@@ -35,31 +33,18 @@ export function slipPast(body: Body, edge: number): boolean {
   return true;
 }
 
-const path = new Float64Array(PATH_LENGTH);
-const found = new Float64Array(TOUCH_LENGTH);
-
 /** The nearest place on one side from which the body could rise on by more than `touch`; NaN where there is none. */
-function freePlace({ s, motion, terrain, near }: Body, edge: number, way: number): number {
-  const { half, touch, hull } = motion;
+function freePlace(body: Body, edge: number, way: number): number {
+  const { s, motion, terrain } = body;
+  const { half, touch } = motion;
   const x = s[X]!;
-  path[PY] = s[Y]!;
-  path[T] = path[AT] = 1;
+  const y = s[Y]!;
   for (let tries = 0; edge >= 0 && tries < TRIES; tries++) {
     // Undersides run from right to left.
     const place = way > 0 ? terrain.x1[edge]! + half : terrain.x2[edge]! - half;
     if ((place - x) * way > motion.corner + touch) return NaN;
-    path[PX] = place;
-    path[PVX] = 0;
-    path[PVY] = 2 * touch;
-    locate(path);
-    edge = firstTouch(path, near, hull, found);
-    if (edge >= 0) continue;
-    path[PX] = x;
-    path[PVX] = place - x;
-    path[PVY] = 0;
-    locate(path);
-    // A wall just beside that place does not stop the body from getting there.
-    return firstTouch(path, near, hull, found) < 0 || found[WHEN]! > 1 - SLACK ? place : NaN;
+    edge = inTheWay(body, place, y, 0, 2 * touch);
+    if (edge < 0) return hasRoom(body, x, y, place - x, 0) ? place : NaN;
   }
   return NaN;
 }

@@ -42,6 +42,7 @@ import {
   ON_RAMP,
   PHASE,
   RAMP,
+  SLACK,
   SUPPORT,
   VX,
   VY,
@@ -71,7 +72,10 @@ export function layPath(body: Body): void {
   clock[SUPPORT_ENDS] = Infinity;
   clock[WALL_ENDS] = Infinity;
   if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);
-  if (s[WALL]! >= 0) cutWhereWallEnds(body);
+  if (s[WALL]! >= 0) {
+    cutWhereLipBegins(body);
+    cutWhereWallEnds(body);
+  }
 }
 
 /** The support ends where no more than `touch` of the body is over its edge. */
@@ -84,6 +88,27 @@ function cutWhereSupportEnds({ s, path, clock, motion, terrain }: Body): void {
   if (distance >= (path[AT_X]! - path[PX]!) * way) return;
   path[T] = path[AT] = timeToX(path, distance, way);
   clock[SUPPORT_ENDS] = path[T]!;
+  locate(path);
+}
+
+/**
+ * Rising against a wall, there may come a moment from which it can be helped over: slow enough, and high enough. What
+ * `liftOnto` takes as reached needs no cut: a cut that rounding undoes would come again and again.
+ */
+function cutWhereLipBegins({ s, path, motion, terrain }: Body): void {
+  const v = path[PVY]!;
+  if (motion.lip === 0 || v <= 0 || s[SUPPORT] === GROUND) return;
+  let time: number;
+  if (v > motion.lipSpeed + SLACK) time = (motion.lipSpeed - v) / path[PAY]!;
+  else {
+    const e = s[WALL]!;
+    const top = terrain.y1[e]! > terrain.y2[e]! ? terrain.y1[e]! : terrain.y2[e]!;
+    const distance = top - motion.lip - path[PY]!;
+    if (distance <= motion.touch / 2 || distance >= path[AT_Y]! - path[PY]!) return;
+    time = timeToY(path, distance, 1);
+  }
+  if (!(time > 0 && time < path[T]!)) return;
+  path[T] = path[AT] = time;
   locate(path);
 }
 

@@ -1,13 +1,15 @@
 import { CEILING, FLOOR, WALL_LEFT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { slipPast } from './corner.js';
+import { liftOnto } from './lip.js';
 import { stand } from './sense.js';
 import { EASING, HIGHEST, LANDED, VX, VY, WALL, X, Y } from './state.js';
 
 /** A few units in the last place. */
 const ROUNDING = 8.881784197001252e-16;
 
-/** What a touch does: a floor is landed on, a ceiling ends the rise unless its corner can be slipped past, a wall ends the motion across. */
+/** What a touch does: a floor is landed on, a ceiling ends the rise unless its corner can be slipped past, a wall
+ * ends the motion across unless the body can be lifted onto it. */
 export function settle(body: Body, edge: number): void {
   const { s, motion, terrain } = body;
   const kind = terrain.kind[edge]!;
@@ -25,6 +27,7 @@ export function settle(body: Body, edge: number): void {
     s[VY] = 0;
   } else {
     const side = kind === WALL_LEFT ? 1 : -1;
+    if (s[VX] !== 0 && liftOnto(body, edge)) return;
     if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
     // Copied, unless the body overlaps the wall already: it is never moved sideways to correct that.
     const beside = terrain.x1[edge]! - side * motion.half;

@@ -47,13 +47,14 @@ export const LANDED = 26;
 export const FIRST = 27;
 /** The way the keys ask for: −1 to 1. */
 export const WISH = 28;
-/** Moment of the last corner correction. */
+/** Moments of the last corner correction and the last lip assist. */
 export const CORNERED = 29;
+export const LIPPED = 30;
 /** Where the body was a tick ago, for drawing between ticks. */
-export const WAS_X = 30;
-export const WAS_Y = 31;
+export const WAS_X = 31;
+export const WAS_Y = 32;
 /** Values of the actions, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 32;
+export const HELD_ACTIONS = 33;
 export const STATE_LENGTH = HELD_ACTIONS + 8;
 
 export const NONE = 0;

@@ -11,6 +11,7 @@ import {
   FIRST,
   HIGHEST,
   LANDED,
+  LIPPED,
   PHASE,
   POSE,
   STATE_LENGTH,
@@ -91,7 +92,7 @@ export class Stage {
     s[EDGE] = -1;
     s[WALL] = -1;
     s[LANDED] = -Infinity;
-    s[CORNERED] = -Infinity;
+    s[CORNERED] = s[LIPPED] = -Infinity;
     body.clock[NOW] = this.time;
     const floor = floorUnder(body, -1);
     refuseInside(

@@ -1,4 +1,4 @@
-export const EVENTS = ['takeoff', 'apex', 'touchdown', 'leave', 'bump', 'corner', 'turned', 'stuck'] as const;
+export const EVENTS = ['takeoff', 'apex', 'touchdown', 'leave', 'bump', 'corner', 'lip', 'turned', 'stuck'] as const;
 export type EventName = (typeof EVENTS)[number];
 
 /** What happened, exactly when and where. Handlers get an object that is used again: copy what you keep. */
@@ -24,9 +24,9 @@ export interface StageEvent {
   speed: number;
   /** touchdown: height lost since the highest point, units. */
   fallen: number;
-  /** bump: what was hit; corner: the way it was moved. */
+  /** bump: what was hit; corner: the way it was moved; lip: the side it was lifted onto. */
   side: 'head' | 'left' | 'right' | '';
-  /** corner: how far the body was moved, units. */
+  /** corner, lip: how far the body was moved, units. */
   moved: number;
   /** turned: the new facing, −1 or 1. */
   facing: number;
@@ -40,6 +40,7 @@ export const EVENT_FIELDS: Readonly<Record<EventName, readonly (keyof StageEvent
   leave: [],
   bump: ['side', 'speed'],
   corner: ['side', 'moved'],
+  lip: ['side', 'moved'],
   turned: ['facing'],
   stuck: [],
 };

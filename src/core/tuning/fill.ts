@@ -32,7 +32,7 @@ export function fillTuning(tuning: Tuning): FullTuning {
       put(full, key.key, scalesWithTile(key.unit) && key.key !== 'tile' ? key.default * tile : key.default);
   }
   const result = full as unknown as FullTuning;
-  if (tuning.grace === 'off') result.grace = { coyote: 0, buffer: 0, corner: 0 };
+  if (tuning.grace === 'off') result.grace = { coyote: 0, buffer: 0, corner: 0, lip: 0, lipSpeed: 0 };
   if (tuning.run?.air === 'locked') result.run.air = 'locked';
   else if (result.run.air !== 'locked') result.run.air.speed ??= result.run.speed;
   fillGoals(result, tile);

@@ -83,6 +83,8 @@ export const KEYS: readonly Key[] = [
   number('grace.coyote', 'time', '0..long', 0.08),
   number('grace.buffer', 'time', '0..long', 0.12),
   number('grace.corner', 'length', '0..far', 0.22),
+  number('grace.lip', 'length', '0..far', 0.2),
+  number('grace.lipSpeed', 'speed', '0..far', 4),
   number('pose.land', 'time', '0..long', 0.12),
   number('pose.settle', 'time', '0..long', 0.05),
 ];
@@ -97,7 +99,7 @@ export const DEFAULT_LOWEST_HOP = 1.25;
 const NOT_YET: ReadonlySet<string> = new Set(
   (
     'airJumps charge wall glide dive ledge drop crouch slope mover own body.bevel body.freeBy jump.runUp ' +
-    'pose.stride grace.lip grace.lipSpeed grace.wallCoyote'
+    'pose.stride grace.wallCoyote'
   ).split(' '),
 );
 

@@ -34,6 +34,8 @@ export const MEANINGS: Readonly<Record<string, string>> = {
   'grace.coyote': 'after leaving an edge, a press is still a ground jump for this long',
   'grace.buffer': 'a press is remembered for this long',
   'grace.corner': 'a rising head that clips a corner by at most this slips past it',
+  'grace.lip': 'a jump that misses a top by at most this is helped over it',
+  'grace.lipSpeed': 'near the top of the arc, for that help: where the vertical speed is within this',
   'pose.land': 'how long the landing pose is held',
   'pose.settle': 'poses shorter than this are not shown',
 };

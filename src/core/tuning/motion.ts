@@ -52,6 +52,8 @@ export interface Motion extends VerticalMotion {
   coyote: number;
   buffer: number;
   corner: number;
+  lip: number;
+  lipSpeed: number;
   poseLand: number;
   poseSettle: number;
   /** What the goals came to: apex height, rise time and lowest hop of a jump on open ground. */
@@ -93,6 +95,8 @@ export function compileTuning(tuning: Tuning): Motion {
     coyote: full.grace.coyote,
     buffer: full.grace.buffer,
     corner: full.grace.corner,
+    lip: full.grace.lip,
+    lipSpeed: full.grace.lipSpeed,
     poseLand: full.pose.land,
     poseSettle: full.pose.settle,
     jumpHeight: goals.height,

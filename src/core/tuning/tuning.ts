@@ -114,6 +114,10 @@ export interface Grace {
   buffer: number;
   /** A rising head that clips a corner by at most this slips past it, units. */
   corner: number;
+  /** A jump that misses a top by at most this is helped over it, units. */
+  lip: number;
+  /** That help is given where the vertical speed is within this, units/s. */
+  lipSpeed: number;
 }
 
 export interface Pose {

@@ -3,6 +3,7 @@ import { LN10 } from '../../elementary.js';
 import { WALK } from '../../input/intents.js';
 import { D, PAX, PVX, PX, RATE, U } from '../../sweep/path.js';
 import { WALL_LEFT } from '../../terrain/terrain.js';
+import { pressOnto } from '../lip.js';
 import { NOW, X_ENDS, X_END_SPEED, type Body } from '../body.js';
 import {
   EASE_END,
@@ -27,6 +28,7 @@ export function run(body: Body): void {
     body.tell('turned').facing = wish > 0 ? 1 : -1;
     s[FACING] = wish > 0 ? 1 : -1;
   }
+  if (s[VX] === 0) pressOnto(body);
   const grounded = s[SUPPORT] === GROUND;
   const rule = grounded ? motion.ground : motion.air;
   path[PX] = s[X]!;
