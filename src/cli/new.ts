@@ -37,8 +37,8 @@ bounds: { left: wall, right: wall }
 `,
   'first.input.csv': `time,action,value
 0,right,1
-0.5,jump,1
-1.1,jump,0
+0.62,jump,1
+1.3,jump,0
 2,right,0
 `,
 };
