@@ -1,6 +1,6 @@
 import { readFileSync, statSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
-import { KEYS, TuningError, isNotYet, type Tuning } from '../core/index.js';
+import { GROUP_WORDS, KEYS, TuningError, isNotYet, type Tuning } from '../core/index.js';
 import {
   INPUT_LIMITS,
   LEVEL_LIMITS,
@@ -15,6 +15,7 @@ import {
   type LevelFile,
   type TuningFile,
 } from '../files/index.js';
+import { parse } from 'yaml';
 import { CallError } from './exit.js';
 import type { Shared } from './main.js';
 
@@ -106,6 +107,15 @@ export function loadInput(file: string): InputFile {
   return readInput(text(file, INPUT_LIMITS.length), { file });
 }
 
+/** A value on the command line: a number, a word, or a list as in YAML. */
+function plainValue(set: string, value: string): unknown {
+  try {
+    return parse(value);
+  } catch {
+    throw new CallError(`--set ${set}: ${value} is neither a number, a word, nor a list such as [2, 1.5]`);
+  }
+}
+
 /** A tuning with the keys of `--set`; several jump goals are set together. */
 export function applySets(tuning: Tuning, sets: readonly string[]): Tuning {
   if (sets.length === 0) return tuning;
@@ -114,13 +124,13 @@ export function applySets(tuning: Tuning, sets: readonly string[]): Tuning {
     const [, key, value] = /^([^=]+)=(.*)$/.exec(set) ?? [];
     if (key === undefined || value === undefined || value === '')
       throw new CallError(`--set ${set}: it must be key=value, e.g. run.speed=8`);
-    if (isNotYet(key) || !(KEYS.some((entry) => entry.key === key) || key === 'grace' || key === 'run.air'))
+    if (isNotYet(key) || !(KEYS.some((entry) => entry.key === key) || key in GROUP_WORDS))
       throw new CallError(`--set ${set}: ${unknownKey(key)}`);
     const names = key.split('.');
     const last = names.pop()!;
     let at = differences;
     for (const name of names) at = (at[name] ??= {}) as Record<string, unknown>;
-    at[last] = Number.isNaN(Number(value)) ? value : Number(value);
+    at[last] = plainValue(set, value);
   }
   try {
     return mergeTuning(tuning, differences as Tuning);

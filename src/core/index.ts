@@ -13,6 +13,7 @@ export type { Terrain } from './terrain/terrain.js';
 export { compileTuning, type Motion, type VerticalMotion } from './tuning/motion.js';
 export { fillTuning } from './tuning/fill.js';
 export {
+  ABILITY_GROUPS,
   GOALS,
   GROUP_WORDS,
   groupAllows,
@@ -21,6 +22,8 @@ export {
   keyNamed,
   rangeOf,
   type ChoiceKey,
+  type ListKey,
+  type SwitchKey,
   type Key,
   type NumberKey,
   type Unit,

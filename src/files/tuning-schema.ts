@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { GROUP_WORDS, KEYS, MEANINGS, type Key, type Tuning } from '../core/index.js';
+import { GROUP_WORDS, KEYS, MEANINGS, type ChoiceKey, type Key, type NumberKey, type Tuning } from '../core/index.js';
 
 const UNITS = {
   length: 'units',
@@ -11,13 +11,24 @@ const UNITS = {
 } as const;
 
 function field(key: Key): z.ZodType {
-  if (!('unit' in key))
-    return z
-      .enum(key.choices as [string, ...string[]])
-      .describe(`${MEANINGS[key.key]} (${key.choices[0]} unless given)`);
-  const from = key.above ? z.number().gt(key.least) : z.number().gte(key.least);
+  const meaning = MEANINGS[key.key]!;
+  if ('switch' in key) return z.boolean().describe(`${meaning}; false unless given`);
+  if ('of' in key) {
+    const list = z.array(one(key.of)).min(1).max(key.count);
+    return list.describe(`${meaning}${unitOf(key.of)}; ${JSON.stringify(key.default)} unless given`);
+  }
+  if ('choices' in key) return one(key).describe(`${meaning} (${key.choices[0]} unless given)`);
   const usual = key.default === undefined ? '' : `; ${key.default} unless given`;
-  return from.lte(key.most).describe(`${MEANINGS[key.key]}, ${UNITS[key.unit]}${usual}`);
+  return one(key).describe(`${meaning}${unitOf(key)}${usual}`);
+}
+
+function one(key: NumberKey | ChoiceKey): z.ZodType {
+  if ('choices' in key) return z.enum(key.choices as [string, ...string[]]);
+  return (key.above ? z.number().gt(key.least) : z.number().gte(key.least)).lte(key.most);
+}
+
+function unitOf(key: NumberKey | ChoiceKey): string {
+  return 'unit' in key ? `, ${UNITS[key.unit]}` : '';
 }
 
 /** The group of the keys that begin with `prefix`, with the groups inside it. */

@@ -118,6 +118,10 @@ export function mergeTuning(base: Tuning, differences: Tuning): Tuning {
 function merge(base: Record<string, unknown>, differences: Record<string, unknown>): Record<string, unknown> {
   for (const [key, value] of Object.entries(differences)) {
     const before = base[key];
+    if (Array.isArray(value)) {
+      base[key] = value;
+      continue;
+    }
     const both = typeof value === 'object' && value !== null && typeof before === 'object' && before !== null;
     base[key] = both ? merge(before as Record<string, unknown>, value as Record<string, unknown>) : value;
   }
@@ -135,15 +139,12 @@ function report(
   }
   if (issue.keys.length > 0) return;
   const key = issue.path.join('.');
-  const entry = keyNamed(key);
+  // An entry of a list is called by its place, from 0.
+  const named = keyNamed(issue.path.filter((step) => typeof step === 'string').join('.'));
+  const entry = named && 'of' in named && typeof issue.path.at(-1) === 'number' ? named.of : named;
   const value = at(data, issue.path);
-  const allowed = entry
-    ? typeof value === 'number' || 'choices' in entry
-      ? rangeOf(entry)
-      : 'a number'
-    : key === 'from'
-      ? 'the name of a file'
-      : groupAllows(key);
+  let allowed = key === 'from' ? 'the name of a file' : groupAllows(key);
+  if (entry) allowed = 'unit' in entry && typeof value !== 'number' ? 'a number' : rangeOf(entry);
   yaml.problems.offset(
     yaml.valueAt(issue.path),
     `${key === '' ? 'a tuning' : key} is ${show(value)}; it must be ${allowed}`,

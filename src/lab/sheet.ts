@@ -51,6 +51,7 @@ export function sheet(tuning: Tuning | Motion, { rate = 60 }: { rate?: number } 
   runMeasures(m, add);
   jumpMeasures(m, add);
   airMeasures(m, add);
+  airJumpMeasures(m, add);
   graceMeasures(m, rate, add);
   return rows;
 }
@@ -143,6 +144,23 @@ function airMeasures(m: Motion, add: Add): void {
     acrossAt(acrossPieces(rule, m.ground.speed, rule ? -rule.speed : m.ground.speed), time).x,
     'units',
   );
+}
+
+/** Air jumps, each started at the top of the jump before it. */
+function airJumpMeasures(m: Motion, add: Add): void {
+  let height = m.jumpHeight;
+  let time = m.riseTime;
+  m.airLaunch.forEach((launch, i) => {
+    const arc = arcPieces(m, launch);
+    const rise = apexOf(arc);
+    add('air', `airJump${i + 1}Rise`, `air jump ${i + 1}: rise`, rise.y, 'units');
+    const before = height;
+    height += rise.y;
+    add('air', `airJump${i + 1}Height`, `air jump ${i + 1}: stacked height`, height, 'units');
+    const reach = acrossInAir(m, time + comingDown(arc, -before).time);
+    add('air', `airJump${i + 1}Reach`, `air jump ${i + 1}: stacked reach`, reach, 'units');
+    time += rise.time;
+  });
 }
 
 function graceMeasures(m: Motion, rate: number, add: Add): void {

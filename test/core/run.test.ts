@@ -80,6 +80,17 @@ describe('Running', () => {
     }
   });
 
+  it('against walls with holes between them bumps once at most, however far it falls', () => {
+    const rows = ['#@..', '....', '#...', '....', '#...', '....', '#...', '....', '#...', '####'];
+    for (const upIn of [0, 0.12]) {
+      const tuning = { body: { width: 1, height: 1.5 }, run: { upIn, air: { upIn } } };
+      const run = simulate({ rows }, tuning, presses('left@0'), 60, 0.6, { at: [1.5, 2] });
+      // With speed at once there is a first bump; with none yet, the body only leans against the wall.
+      expect(names(run)).to.deep.equal(upIn === 0 ? ['turned', 'bump', 'touchdown'] : ['turned', 'touchdown']);
+      expect(run.rows.at(-1)).to.include({ x: 1.5, y: 9 });
+    }
+  });
+
   it('passes a wall’s top as soon as the feet are above it', () => {
     const rows = ['......', '......', '......', '......', '..####', '..####', '@.####', '######'];
     const run = simulate({ rows }, { jump: { height: 4 } }, presses('right@0 jump@0.5'), 240, 1.2);

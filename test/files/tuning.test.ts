@@ -206,7 +206,11 @@ describe('The JSON Schemas', () => {
       const values: unknown[] =
         'unit' in key
           ? [key.default ?? 1, key.least, key.most, key.least - 1, key.most * 2, '1', null, [], true]
-          : [...key.choices, 'other', 1];
+          : 'choices' in key
+            ? [...key.choices, 'other', 1]
+            : 'switch' in key
+              ? [true, false, 'yes', 1]
+              : [key.default, [], Array(17).fill(key.default[0]), [null], [...key.default, 'other'], 1];
       for (const value of values)
         agree(key.key.split('.').reduceRight<unknown>((inner, name) => ({ [name]: inner }), value) as object);
     }
@@ -255,7 +259,14 @@ describe('The JSON Schemas', () => {
   it('and the reference page name every key with its default', () => {
     const page = readFileSync(new URL('../../docs/tunings.md', import.meta.url), 'utf8');
     for (const key of KEYS) {
-      const usual = 'unit' in key ? (key.default ?? '') : key.choices[0]!;
+      const usual =
+        'unit' in key
+          ? (key.default ?? '')
+          : 'choices' in key
+            ? key.choices[0]!
+            : 'switch' in key
+              ? 'false'
+              : key.default.join(', ');
       expect(page).to.match(
         new RegExp(
           `^\\| \`${key.key.replace(/\./g, '\\.')}\` \\| [^|]+ \\| ${usual} \\|.*${MEANINGS[key.key]!.slice(-20).replace(/[.*+?()]/g, '.')}`,

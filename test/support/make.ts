@@ -33,7 +33,15 @@ export function randomTuning(random: Random): Tuning {
             ? { released: random.between(1, 6) }
             : {}),
       },
-      grace: { coyote: random.between(0, 0.2), buffer: random.between(0, 0.2) },
+      ...(random.chance(0.4)
+        ? { airJumps: { heights: [random.between(0.3, 3), random.between(0.3, 3)], endless: random.chance(0.3) } }
+        : {}),
+      grace: {
+        coyote: random.between(0, 0.2),
+        buffer: random.between(0, 0.2),
+        corner: random.between(0, 0.5),
+        lip: random.between(0, 0.4),
+      },
     };
     try {
       compileTuning(tuning);

@@ -1,6 +1,6 @@
 import type { Driver } from '../input/intents.js';
 import type { Motion } from '../tuning/motion.js';
-import { jumpsLeft } from './abilities/jump.js';
+import { jumpsLeft } from './rights.js';
 import { NOW, type Body } from './body.js';
 import {
   FACING,
@@ -89,7 +89,7 @@ export class Character {
   get poseTime(): number {
     return this.body.clock[NOW]! - this.body.s[POSE_SINCE]!;
   }
-  /** Jumps that a press could start now. */
+  /** Jumps that presses could start from here without touching the ground. */
   get jumpsLeft(): number {
     return jumpsLeft(this.body);
   }

@@ -2,6 +2,7 @@ import { PAY, PJY, PVY } from '../sweep/path.js';
 import { Y_ENDS, Y_END_SPEED, type Body } from './body.js';
 import {
   APEX,
+  BAND,
   CAP,
   FALL,
   GROUND,
@@ -35,7 +36,8 @@ export function verticalMotion(body: Body): void {
   }
   const jumping = s[JUMPING] === 1;
   const held = jumping && s[KEY] !== RELEASED;
-  const { band, cap } = motion;
+  const { cap } = motion;
+  const band = s[BAND]!;
   let phase: number;
   let acceleration: number;
   let end: number;

@@ -29,6 +29,7 @@ import {
   type Body,
 } from './body.js';
 import { verticalMotion } from './gravity.js';
+import { airReady } from './rights.js';
 import { leaveSupport, leaveWall } from './sense.js';
 import {
   EASING,
@@ -41,6 +42,7 @@ import {
   LET_GO,
   ON_RAMP,
   PHASE,
+  PRESS,
   RAMP,
   SLACK,
   SUPPORT,
@@ -66,6 +68,11 @@ export function layPath(body: Body): void {
   if (s[JUMPING] === 1 && s[KEY] === LET_GO) {
     const until = s[LAUNCHED]! + motion.minHold - clock[NOW]!;
     if (until < time) time = until > 0 ? until : 0;
+  }
+  if (s[PRESS] === 1) {
+    // A waiting press acts as soon as the next air jump is allowed.
+    const until = airReady(body) - clock[NOW]!;
+    if (until > SLACK && until < time) time = until;
   }
   path[T] = path[AT] = time;
   locate(path);

@@ -1,8 +1,9 @@
 import { overlap } from '../sweep/touch.js';
-import { FLOOR } from '../terrain/terrain.js';
+import { FLOOR, WALL_LEFT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
-import { coyoteOpen } from './abilities/jump.js';
+import { coyoteOpen } from './rights.js';
 import {
+  AIR_SPENT,
   COYOTE,
   EDGE,
   GROUND,
@@ -52,7 +53,7 @@ export function floorUnder(body: Body, but: number): number {
 }
 
 /** Stands on a floor: its height is copied, so that feet at rest are the floor's own coordinate. */
-export function stand({ s, terrain }: Body, floor: number): void {
+export function stand({ s, terrain, motion }: Body, floor: number): void {
   s[SUPPORT] = GROUND;
   s[EDGE] = floor;
   s[PHASE] = ON_GROUND;
@@ -61,6 +62,7 @@ export function stand({ s, terrain }: Body, floor: number): void {
   s[JUMPING] = 0;
   s[COYOTE] = 0;
   s[RAMP] = 0;
+  if (motion.airByGround) s[AIR_SPENT] = 0;
 }
 
 /** At the end of a floor: on to the next one, or into the air. */
@@ -86,13 +88,32 @@ export function leaveSupport(body: Body): void {
   s[LEFT_AT] = body.clock[NOW]!;
 }
 
-/** Past the end of the wall it pressed against, the body is free to move on. */
-export function leaveWall({ s, terrain, motion }: Body): void {
+/** Past the end of the wall it pressed against, the body is free to move on, unless another wall stands there. */
+export function leaveWall(body: Body): void {
+  const { s, terrain, motion } = body;
   const wall = s[WALL]!;
   const low = Math.min(terrain.y1[wall]!, terrain.y2[wall]!);
   const high = Math.max(terrain.y1[wall]!, terrain.y2[wall]!);
   while (overlap(s[Y]!, s[Y]! + motion.height, low, high) > motion.touch) s[Y] = nudge(s[Y]!, s[Y]! > low);
-  s[WALL] = -1;
+  s[WALL] = wallBeside(body, wall);
+}
+
+/** Another wall that the body touches on the same side, beside more than `touch` of its height, or −1. */
+function wallBeside(body: Body, but: number): number {
+  const { s, motion, near, terrain } = body;
+  const { half, height, touch } = motion;
+  const kind = terrain.kind[but]!;
+  const side = s[X]! + (kind === WALL_LEFT ? half : -half);
+  const { starts, ids, fixed, low, high } = near;
+  let best = -1;
+  let lowest = Infinity;
+  for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
+    if (ids[i] === but || Math.abs(fixed[i]! - side) > touch) continue;
+    if (overlap(s[Y]!, s[Y]! + height, low[i]!, high[i]!) <= touch || low[i]! >= lowest) continue;
+    lowest = low[i]!;
+    best = ids[i]!;
+  }
+  return best;
 }
 
 /** The smallest step that is sure to change a coordinate. */

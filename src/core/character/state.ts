@@ -50,11 +50,15 @@ export const WISH = 28;
 /** Moments of the last corner correction and the last lip assist. */
 export const CORNERED = 29;
 export const LIPPED = 30;
+/** The apex band of the present jump: half its width, units/s. */
+export const BAND = 31;
+/** Air jumps spent since they were last restored. */
+export const AIR_SPENT = 32;
 /** Where the body was a tick ago, for drawing between ticks. */
-export const WAS_X = 31;
-export const WAS_Y = 32;
+export const WAS_X = 33;
+export const WAS_Y = 34;
 /** Values of the actions, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 33;
+export const HELD_ACTIONS = 35;
 export const STATE_LENGTH = HELD_ACTIONS + 8;
 
 export const NONE = 0;

@@ -1,5 +1,5 @@
 import type { Terrain } from '../terrain/terrain.js';
-import { vxAt, vyAt, xAt } from './path.js';
+import { vxAt, vyAt, xAt, yAt } from './path.js';
 
 /** What a sweep found: the moment (s from the path's start) and the normal of the touch. */
 export const WHEN = 0;
@@ -44,14 +44,18 @@ function preferred(
   if (now !== before) return now < before;
   const level = Math.abs(ny) - Math.abs(found[NORMAL_Y]!);
   if (level !== 0) return level > 0;
-  const x = xAt(p, t);
-  return offMiddle(terrain, e, x) < offMiddle(terrain, best, x);
+  return fromFeet(p, terrain, e, t) < fromFeet(p, terrain, best, t);
 }
 
-function offMiddle(terrain: Terrain, e: number, x: number): number {
-  const a = terrain.x1[e]!;
-  const b = terrain.x2[e]!;
+/** How far an edge is from the middle of the feet at a moment, across and up added together. */
+function fromFeet(p: Float64Array, terrain: Terrain, e: number, t: number): number {
+  const { x1, y1, x2, y2 } = terrain;
+  return outside(xAt(p, t), x1[e]!, x2[e]!) + outside(yAt(p, t), y1[e]!, y2[e]!);
+}
+
+/** How far a coordinate is outside a span, whichever way round that is given. */
+function outside(value: number, a: number, b: number): number {
   const low = a < b ? a : b;
   const high = a < b ? b : a;
-  return x < low ? low - x : x > high ? x - high : 0;
+  return value < low ? low - value : value > high ? value - high : 0;
 }

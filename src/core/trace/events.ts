@@ -17,7 +17,7 @@ export interface StageEvent {
   vx: number;
   vy: number;
   /** takeoff: which right the jump used. */
-  by: 'ground' | 'coyote' | '';
+  by: 'ground' | 'coyote' | 'air' | '';
   /** takeoff: whether the press had waited. */
   buffered: boolean;
   /** touchdown, bump: speed against what was touched, units/s. */

@@ -1,4 +1,5 @@
 import {
+  ABILITY_GROUPS,
   DEFAULT_HEIGHT,
   DEFAULT_RISE_TIME,
   GOALS,
@@ -10,6 +11,8 @@ import {
   keyNamed,
   rangeOf,
   scalesWithTile,
+  type Key,
+  type Unit,
 } from './keys.js';
 import { TuningError, type FullTuning, type Tuning } from './tuning.js';
 
@@ -27,9 +30,11 @@ export function fillTuning(tuning: Tuning): FullTuning {
   for (const key of KEYS) {
     const given = valueAt(written, key.key);
     if (given !== undefined) put(full, key.key, given);
-    else if (!('unit' in key)) put(full, key.key, key.choices[0]);
-    else if (key.default !== undefined)
-      put(full, key.key, scalesWithTile(key.unit) && key.key !== 'tile' ? key.default * tile : key.default);
+    else if (isOff(written, key.key)) continue;
+    else {
+      const usual = usualOf(key, tile);
+      if (usual !== undefined) put(full, key.key, usual);
+    }
   }
   const result = full as unknown as FullTuning;
   if (tuning.grace === 'off') result.grace = { coyote: 0, buffer: 0, corner: 0, lip: 0, lipSpeed: 0 };
@@ -40,6 +45,24 @@ export function fillTuning(tuning: Tuning): FullTuning {
   if (ramp && ramp.to === undefined) throw missing('gravity.fallRamp.to');
   if (ramp && ramp.over === undefined) throw missing('gravity.fallRamp.over');
   return result;
+}
+
+/** Whether a key belongs to an ability that is left out, or set to off. */
+function isOff(written: Loose, key: string): boolean {
+  const group = key.split('.')[0]!;
+  return ABILITY_GROUPS.includes(group) && (written[group] === undefined || written[group] === GROUP_WORDS[group]);
+}
+
+/** The default of a key in a world of this many units a tile. */
+function usualOf(key: Key, tile: number): unknown {
+  if ('switch' in key) return false;
+  if ('choices' in key) return key.choices[0];
+  const scale = (unit: Unit): number => (scalesWithTile(unit) && key.key !== 'tile' ? tile : 1);
+  if ('of' in key) {
+    const { of } = key;
+    return key.default.map((entry) => (typeof entry === 'number' && 'unit' in of ? entry * scale(of.unit) : entry));
+  }
+  return key.default === undefined ? undefined : key.default * scale(key.unit);
 }
 
 /** With no goal both defaults are filled in, with one its usual partner, with more none. */
@@ -61,7 +84,7 @@ function checkShape(node: Loose, path: string): void {
     const value = node[name];
     if (value === undefined) continue;
     const entry = keyNamed(key);
-    if (entry) checkValue(key, value);
+    if (entry) checkValue(entry, value);
     else if (isNotYet(key)) throw new TuningError(key, `${key} is not available yet in this version`);
     else if (GROUPS.includes(key)) {
       if (value === GROUP_WORDS[key]) continue;
@@ -72,10 +95,15 @@ function checkShape(node: Loose, path: string): void {
   }
 }
 
-function checkValue(key: string, value: unknown): void {
-  const entry = keyNamed(key)!;
+function checkValue(entry: Key, value: unknown): void {
+  const { key } = entry;
   const wrong = new TuningError(key, `${key} is ${show(value)}; it must be ${rangeOf(entry)}`);
-  if (!('unit' in entry)) {
+  if ('switch' in entry) {
+    if (typeof value !== 'boolean') throw wrong;
+  } else if ('of' in entry) {
+    if (!Array.isArray(value) || value.length < 1 || value.length > entry.count) throw wrong;
+    for (const one of value) checkValue(entry.of, one);
+  } else if ('choices' in entry) {
     if (typeof value !== 'string' || !entry.choices.includes(value)) throw wrong;
   } else {
     if (typeof value !== 'number') throw new TuningError(key, `${key} is ${show(value)}; it must be a number`);

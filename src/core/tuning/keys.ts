@@ -22,7 +22,21 @@ export interface ChoiceKey {
   /** The first choice is the default. */
 }
 
-export type Key = NumberKey | ChoiceKey;
+/** A yes or no; no unless given. */
+export interface SwitchKey {
+  key: string;
+  switch: true;
+}
+
+/** A list of 1 to `count` entries, each as `of` says. */
+export interface ListKey {
+  key: string;
+  of: NumberKey | ChoiceKey;
+  count: number;
+  default: readonly (number | string)[];
+}
+
+export type Key = NumberKey | ChoiceKey | SwitchKey | ListKey;
 
 /** The largest length a world can hold; vertices lie within it. */
 export const FARTHEST = 67108864; // 2²⁶
@@ -85,6 +99,20 @@ export const KEYS: readonly Key[] = [
   number('grace.corner', 'length', '0..far', 0.22),
   number('grace.lip', 'length', '0..far', 0.2),
   number('grace.lipSpeed', 'speed', '0..far', 4),
+  {
+    key: 'airJumps.heights',
+    of: number('airJumps.heights', 'length', '>0..far', undefined),
+    count: 16,
+    default: [2.25],
+  },
+  { key: 'airJumps.endless', switch: true },
+  number('airJumps.spacing', 'time', '0..long', 0.12),
+  {
+    key: 'airJumps.restoredBy',
+    of: choice('airJumps.restoredBy', ['ground', 'ledge']),
+    count: 2,
+    default: ['ground', 'ledge'],
+  },
   number('pose.land', 'time', '0..long', 0.12),
   number('pose.settle', 'time', '0..long', 0.05),
 ];
@@ -98,7 +126,7 @@ export const DEFAULT_LOWEST_HOP = 1.25;
 /** Groups and keys that later versions bring. They are refused by name, so that none is silently ignored. */
 const NOT_YET: ReadonlySet<string> = new Set(
   (
-    'airJumps charge wall glide dive ledge drop crouch slope mover own body.bevel body.freeBy jump.runUp ' +
+    'charge wall glide dive ledge drop crouch slope mover own body.bevel body.freeBy jump.runUp ' +
     'pose.stride grace.wallCoyote'
   ).split(' '),
 );
@@ -118,7 +146,9 @@ export function scalesWithTile(unit: Unit): boolean {
 
 /** The allowed range in words, e.g. `above 0 and at most 60`. */
 export function rangeOf(key: Key): string {
-  if (!('unit' in key)) return `one of ${key.choices.join(', ')}`;
+  if ('switch' in key) return 'true or false';
+  if ('of' in key) return `a list of 1 to ${key.count}, each ${rangeOf(key.of)}`;
+  if ('choices' in key) return `one of ${key.choices.join(', ')}`;
   return `${key.above ? 'above' : 'at least'} ${key.least} and at most ${key.most}`;
 }
 
@@ -135,7 +165,10 @@ export const GROUPS: readonly string[] = [
 ];
 
 /** Words that a group may be set to instead of its keys. */
-export const GROUP_WORDS: Readonly<Record<string, string>> = { grace: 'off', 'run.air': 'locked' };
+export const GROUP_WORDS: Readonly<Record<string, string>> = { grace: 'off', 'run.air': 'locked', airJumps: 'off' };
+
+/** Groups that are abilities: off when left out, and on with their defaults when written. */
+export const ABILITY_GROUPS: readonly string[] = ['airJumps'];
 
 /** What a group may be set to, in words. */
 export function groupAllows(group: string): string {

@@ -36,6 +36,10 @@ export const MEANINGS: Readonly<Record<string, string>> = {
   'grace.corner': 'a rising head that clips a corner by at most this slips past it',
   'grace.lip': 'a jump that misses a top by at most this is helped over it',
   'grace.lipSpeed': 'near the top of the arc, for that help: where the vertical speed is within this',
+  'airJumps.heights': 'jumps in the air, one after the other: how far each rises',
+  'airJumps.endless': 'the last of them can be repeated for ever',
+  'airJumps.spacing': 'endless jumps come at least this far apart',
+  'airJumps.restoredBy': 'what gives them back',
   'pose.land': 'how long the landing pose is held',
   'pose.settle': 'poses shorter than this are not shown',
 };

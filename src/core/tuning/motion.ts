@@ -54,6 +54,11 @@ export interface Motion extends VerticalMotion {
   corner: number;
   lip: number;
   lipSpeed: number;
+  /** Launch speeds of the air jumps, units/s. */
+  airLaunch: Float64Array;
+  airEndless: boolean;
+  airSpacing: number;
+  airByGround: boolean;
   poseLand: number;
   poseSettle: number;
   /** What the goals came to: apex height, rise time and lowest hop of a jump on open ground. */
@@ -97,6 +102,10 @@ export function compileTuning(tuning: Tuning): Motion {
     corner: full.grace.corner,
     lip: full.grace.lip,
     lipSpeed: full.grace.lipSpeed,
+    airLaunch: Float64Array.from(full.airJumps?.heights ?? [], (height) => launchFor(goals.vertical, height)),
+    airEndless: full.airJumps?.endless ?? false,
+    airSpacing: full.airJumps?.spacing ?? 0,
+    airByGround: full.airJumps?.restoredBy.includes('ground') ?? false,
     poseLand: full.pose.land,
     poseSettle: full.pose.settle,
     jumpHeight: goals.height,
@@ -104,6 +113,18 @@ export function compileTuning(tuning: Tuning): Motion {
     lowestHop: release.lowestHop,
     full,
   };
+}
+
+/**
+ * The launch speed of a jump that rises by a height: the inverse of V²/(2gp) within the band, and of
+ * b²/(2gp) + (V² − b²)/(2gr) above it, the band being narrowed to the launch speed.
+ */
+export function launchFor(
+  { band, apex, rising }: Pick<VerticalMotion, 'band' | 'apex' | 'rising'>,
+  height: number,
+): number {
+  const inBand = (band * band) / (2 * apex);
+  return height <= inBand ? Math.sqrt(2 * apex * height) : Math.sqrt(band * band + 2 * rising * (height - inBand));
 }
 
 function snap(length: number): number {

@@ -10,6 +10,7 @@ export interface Tuning {
   jump?: Partial<Jump>;
   gravity?: Partial<Omit<Gravity, 'fallRamp'>> & { fallRamp?: FallRamp };
   grace?: Partial<Grace> | 'off';
+  airJumps?: Partial<AirJumps> | 'off';
   pose?: Partial<Pose>;
 }
 
@@ -21,6 +22,8 @@ export interface FullTuning {
   jump: Jump;
   gravity: Gravity;
   grace: Grace;
+  /** Left out: none. */
+  airJumps?: AirJumps;
   pose: Pose;
 }
 
@@ -118,6 +121,17 @@ export interface Grace {
   lip: number;
   /** That help is given where the vertical speed is within this, units/s. */
   lipSpeed: number;
+}
+
+export interface AirJumps {
+  /** How far each rises from where it starts, units. Its length is how many there are. */
+  heights: number[];
+  /** The last one can be repeated for ever. */
+  endless: boolean;
+  /** Endless jumps come at least this far apart, s. */
+  spacing: number;
+  /** What gives them back. */
+  restoredBy: ('ground' | 'ledge')[];
 }
 
 export interface Pose {
