@@ -71,8 +71,13 @@ interface Scene {
 /** The stretch of the world to show, with the same scale across and up. */
 function fit(curves: readonly Arcs[]): Scene {
   const widest = Math.max(...curves.map(({ motion }) => motion.width));
-  const tallest = Math.max(...curves.map(({ motion, full }) => full.apex.y + motion.height));
-  const farthest = Math.max(...curves.map(({ full, tap }) => Math.max(full.landing.x, tap.landing.x)), widest);
+  const tallest = Math.max(...curves.map(({ motion, full, air }) => (air.at(-1) ?? full).apex.y + motion.height));
+  const farthest = Math.max(
+    ...curves.map(({ full, tap, air }) =>
+      Math.max(full.landing.x, tap.landing.x, ...air.map(({ landing }) => landing.x)),
+    ),
+    widest,
+  );
   const low = -widest * 0.8;
   const right = farthest + widest * 0.8;
   const bottom = -0.16 * tallest;
@@ -121,9 +126,10 @@ function outline({ motion }: Arcs, at: readonly ArcPoint[]): Plot.Markish {
 }
 
 function single(arc: Arcs, { pixel }: Scene): Plot.Markish[] {
-  const { full, tap, motion } = arc;
+  const { full, tap, air, motion } = arc;
   const { stroke } = look(0);
   const under = -34 * pixel;
+  const side = air.length > 0 ? -1 : 1;
   const marks: Plot.Markish[] = [outline(arc, [{ time: 0, x: 0, y: 0 }, full.apex, full.landing])];
   const visible = tap.apex.y < 0.97 * full.apex.y;
   if (visible) {
@@ -134,6 +140,7 @@ function single(arc: Arcs, { pixel }: Scene): Plot.Markish[] {
         x: 'x',
         y: 'y',
         text: () => `tap ${short(tap.apex.y)}`,
+        dx: 12,
         dy: 22,
         fill: stroke,
         fontSize: 14,
@@ -141,10 +148,30 @@ function single(arc: Arcs, { pixel }: Scene): Plot.Markish[] {
       }),
     );
   }
+  air.forEach(({ stretches, apex }, i) => {
+    marks.push(
+      outline(arc, [apex]),
+      Plot.line(
+        stretches.flatMap(({ points }) => points),
+        { x: 'x', y: 'y', stroke, strokeWidth: 1.8, strokeDasharray: '2 3' },
+      ),
+      Plot.text([apex], {
+        x: 'x',
+        y: 'y',
+        text: () => `air jump ${i + 1}: up to ${short(apex.y)}`,
+        dx: motion.half / pixel + 10,
+        dy: -10,
+        textAnchor: 'start',
+        fill: stroke,
+        fontSize: 14,
+        ...HALO,
+      }),
+    );
+  });
   full.stretches.forEach(({ phase, points }, i) => {
     const { width, dash, name } = STROKES[phase]!;
     const middle = points[Math.floor(points.length / 2)]!;
-    const side =
+    const beside =
       phase === 'apex'
         ? { dy: 20 }
         : points[0]!.y < points[points.length - 1]!.y
@@ -152,18 +179,19 @@ function single(arc: Arcs, { pixel }: Scene): Plot.Markish[] {
           : { dx: 12, textAnchor: 'start' as const };
     marks.push(
       Plot.line(points, { x: 'x', y: 'y', stroke, strokeWidth: width, strokeDasharray: dash }),
-      Plot.text([middle], { x: 'x', y: 'y', text: () => name, fill: stroke, fontSize: 14, ...side, ...HALO }),
+      Plot.text([middle], { x: 'x', y: 'y', text: () => name, fill: stroke, fontSize: 14, ...beside, ...HALO }),
     );
     if (i > 0) marks.push(Plot.dot([points[0]!], { x: 'x', y: 'y', r: 4, fill: '#fff', stroke, strokeWidth: 2 }));
   });
   marks.push(
-    Plot.text([{ x: full.apex.x + motion.half, y: full.apex.y + motion.height }], {
+    // Beside the outline, on the side that air jumps leave free.
+    Plot.text([{ x: full.apex.x + motion.half * side, y: full.apex.y + motion.height }], {
       x: 'x',
       y: 'y',
       text: () => `apex ${short(full.apex.y)} after ${short(full.apex.time)} s`,
-      dx: 10,
+      dx: 10 * side,
       dy: 8,
-      textAnchor: 'start',
+      textAnchor: side > 0 ? 'start' : 'end',
       fontSize: 15,
       fill: INK,
       ...HALO,

@@ -34,26 +34,35 @@ export interface Arcs {
   motion: Motion;
   full: ArcCurve;
   tap: ArcCurve;
+  /** Air jumps, each from the apex of the jump before it; points count from the first launch. */
+  air: ArcCurve[];
 }
 
-/** The full jump and the tap of a tuning, launched at run speed with the key held, until back at launch height. */
+/** The jumps of a tuning, launched at run speed with the key held, until back at launch height. */
 export function arcs(name: string, tuning: Tuning | Motion): Arcs {
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
-  return { name, motion, full: curve(motion, Infinity), tap: curve(motion, 0) };
+  const full = curve(motion, motion.launch, Infinity);
+  const air: ArcCurve[] = [];
+  for (const launch of motion.airLaunch) air.push(curve(motion, launch, Infinity, (air.at(-1) ?? full).apex));
+  return { name, motion, full, tap: curve(motion, motion.launch, 0), air };
 }
 
 /** Points of a stretch. */
 const POINTS = 24;
 
-function curve(m: Motion, letGo: number): ArcCurve {
-  const pieces = arcPieces(m, m.launch, letGo);
+function curve(m: Motion, launch: number, letGo: number, from: ArcPoint = { time: 0, x: 0, y: 0 }): ArcCurve {
+  const pieces = arcPieces(m, launch, letGo);
   const across = acrossPieces(
     m.airLocked ? undefined : m.air,
     m.ground.speed,
     m.airLocked ? m.ground.speed : m.air.speed,
   );
-  const end = comingDown(pieces, 0).time;
-  const point = (time: number): ArcPoint => ({ time, x: acrossAt(across, time).x, y: stateAt(pieces, time).y });
+  const end = comingDown(pieces, -from.y).time;
+  const point = (time: number): ArcPoint => ({
+    time: from.time + time,
+    x: acrossAt(across, from.time + time).x,
+    y: from.y + stateAt(pieces, time).y,
+  });
   const stretches: ArcCurve['stretches'] = [];
   for (const { phase, start, time } of pieces) {
     if (start >= end) break;

@@ -53,6 +53,13 @@ export function warnings(tuning: Tuning | Motion, { rate = 60 }: { rate?: number
     `a tap reaches ${short(m.lowestHop)} of ${short(m.jumpHeight)}: holding the key makes no difference`,
     'about 0.4 of the height',
   );
+  const highest = Math.max(0, ...(m.full.airJumps?.heights ?? []));
+  add(
+    highest > m.jumpHeight,
+    'airJumps.heights',
+    `an air jump rises ${short(highest)}, more than the ${short(m.jumpHeight)} of a jump from the ground: the ground is worth less than the air`,
+    `at most ${short(m.jumpHeight)}`,
+  );
   add(
     m.falling < m.rising,
     'gravity.falling',

@@ -45,6 +45,14 @@ describe('Figures', () => {
     expect(svg).to.match(/<title>Jump arc: brindle<\/title>\s*<desc>Full jump at run speed/);
   });
 
+  it('of arcs show each air jump from the apex of the one before', () => {
+    const air = { airJumps: { heights: [2, 1] } };
+    const said = texts(arcsFigure([arcs('brindle', air)])).join('\n');
+    expect(said).to.contain('air jump 1: up to 5.25').and.to.contain('air jump 2: up to 6.25');
+    const reach = sheet(air).find(({ id }) => id === 'airJump2Reach')!.value;
+    expect(arcs('brindle', air).air[1]!.landing.x).to.be.closeTo(reach, 1e-9);
+  });
+
   it('of arcs are to scale: a unit is as long up as across', () => {
     const svg = arcsFigure([arcs('brindle', {})]);
     const { document } = parseHTML(svg) as unknown as { document: Document };

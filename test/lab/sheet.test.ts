@@ -134,6 +134,7 @@ describe('Playing and telling', () => {
 describe('Warnings', () => {
   it('are silent on the defaults, and name key, reason and suggestion otherwise', () => {
     expect(warnings({})).to.deep.equal([]);
+    expect(warnings({ airJumps: { heights: [1, 4] } }).map(({ key }) => key)).to.deep.equal(['airJumps.heights']);
     const found = warnings({ gravity: { fallSpeed: 10 } });
     expect(found).to.have.length(1);
     expect(found[0]).to.include({ key: 'gravity.fallSpeed' });
