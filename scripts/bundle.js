@@ -1,5 +1,5 @@
 // Makes one module of the core, with its constants written in where they are used: engines look an imported constant up
-// at every use, which half doubles the cost of a tick. The types stay as they are, a file for each source.
+// at every use, which adds about half to the cost of a tick. The types stay as they are, a file for each source.
 import { readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
