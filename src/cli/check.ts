@@ -1,10 +1,10 @@
-import { compileTuning } from '../core/index.js';
 import { FileError, formatProblem, type Problem } from '../files/index.js';
 import { warnings } from '../lab/index.js';
 import { CallError, EXIT } from './exit.js';
 import { kindOf, loadInput, loadLevel, loadTuning, sortFiles } from './load.js';
 import type { Shared } from './main.js';
 import { print, printJson } from './print.js';
+import { compiled } from './sheet.js';
 
 interface Finding {
   file: string;
@@ -50,7 +50,7 @@ function look(file: string, options: Shared): Problem[] {
       return loadInput(file).warnings;
     case 'tuning': {
       const loaded = loadTuning(file, options.set);
-      const felt = warnings(compileTuning(loaded.tuning), { rate: options.rate ?? 60 });
+      const felt = warnings(compiled(loaded.tuning), { rate: options.rate ?? 60 });
       return [
         ...loaded.warnings,
         ...felt.map(({ key, reason, suggestion }): Problem => {

@@ -28,6 +28,7 @@ export {
   type NumberKey,
   type Unit,
 } from './tuning/keys.js';
+export { showValue } from './tuning/words.js';
 export { MEANINGS } from './tuning/meanings.js';
 export { TuningError, type FallRamp, type FullTuning, type Tuning } from './tuning/tuning.js';
 export {

@@ -1,7 +1,7 @@
 import { CsvError, parse } from 'csv-parse/browser/esm/sync';
-import { ACTIONS, type Action, type InputRow } from '../core/index.js';
+import { ACTIONS, showValue, type Action, type InputRow } from '../core/index.js';
 import { Problems, type Problem } from './problem.js';
-import { nearest, show } from './yaml.js';
+import { nearest } from './yaml.js';
 
 /** The longest input that is read, characters. */
 export const INPUT_LIMITS = { length: 67108864 } as const;
@@ -82,18 +82,19 @@ function readRow(fields: readonly string[], wrong: (field: number, message: stri
   const [timeText, action, valueText] = fields as [string, string, string];
   const time = NUMBER.test(timeText) ? Number(timeText) : NaN;
   if (!(time >= 0 && time <= 1e6))
-    wrong(0, `time is ${show(timeText)}; it must be a number of seconds, at least 0 and at most 1000000`);
+    wrong(0, `time is ${showValue(timeText)}; it must be a number of seconds, at least 0 and at most 1000000`);
   if (action === 'host') wrong(1, 'host rows are not available yet in this version');
   else if (!(ACTIONS as readonly string[]).includes(action)) {
     const meant = nearest(action, ACTIONS);
     wrong(
       1,
-      `there is no action ${show(action)}${meant ? `; did you mean ${meant}?` : `; the actions are ${ACTIONS.join(', ')}`}`,
+      `there is no action ${showValue(action)}${meant ? `; did you mean ${meant}?` : `; the actions are ${ACTIONS.join(', ')}`}`,
     );
   }
   const least = action === 'move' ? -1 : 0;
   const value = NUMBER.test(valueText) ? Number(valueText) : NaN;
-  if (!(value >= least && value <= 1)) wrong(2, `value is ${show(valueText)}; it must be a number from ${least} to 1`);
+  if (!(value >= least && value <= 1))
+    wrong(2, `value is ${showValue(valueText)}; it must be a number from ${least} to 1`);
   return { time, action: action as Action, value };
 }
 

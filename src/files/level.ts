@@ -1,8 +1,8 @@
 import { isScalar, isSeq } from 'yaml';
-import { LevelError, compileLevel, type CompiledLevel, type Level, type Spawn } from '../core/index.js';
+import { LevelError, compileLevel, showValue, type CompiledLevel, type Level, type Spawn } from '../core/index.js';
 import { LEVEL_NOT_YET, levelSchema } from './level-schema.js';
 import type { Problem } from './problem.js';
-import { at, issuesOf, nearest, parseYaml, show, type Path, type YamlFile } from './yaml.js';
+import { at, issuesOf, nearest, parseYaml, type YamlFile, type Issue } from './yaml.js';
 
 /** The longest level that is read, characters. */
 export const LEVEL_LIMITS = { length: 16777216 } as const;
@@ -64,7 +64,7 @@ function plainSpawn(spawn: [number, number] | { at: [number, number]; facing?: n
   return spawn.facing === undefined ? { at: spawn.at } : { at: spawn.at, facing: spawn.facing };
 }
 
-function report(yaml: YamlFile, issue: { path: Path; code: string; message: string; keys: string[] }): void {
+function report(yaml: YamlFile, issue: Issue): void {
   const where = issue.path.join('.');
   for (const name of issue.keys) {
     const path = [...issue.path, name];
@@ -86,10 +86,13 @@ function report(yaml: YamlFile, issue: { path: Path; code: string; message: stri
   if (issue.keys.length > 0) return;
   const value = at(yaml.data, issue.path);
   if (issue.path.length === 0)
-    yaml.problems.offset(yaml.valueAt([]), `a level is ${show(value)}; it must be a group of keys with rows`);
+    yaml.problems.offset(yaml.valueAt([]), `a level is ${showValue(value)}; it must be a group of keys with rows`);
   else if (where === 'rows' && value === undefined) yaml.problems.offset(yaml.valueAt([]), 'the level has no rows');
   else
-    yaml.problems.offset(yaml.valueAt(issue.path), `${where} is ${show(value)}; it must be ${allowed(where, value)}`);
+    yaml.problems.offset(
+      yaml.valueAt(issue.path),
+      `${where} is ${showValue(value)}; it must be ${allowed(where, value)}`,
+    );
 }
 
 function allowed(where: string, value: unknown): string {

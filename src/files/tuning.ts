@@ -8,11 +8,12 @@ import {
   isNotYet,
   keyNamed,
   rangeOf,
+  showValue,
   type Tuning,
 } from '../core/index.js';
 import { FileError, type Problem } from './problem.js';
 import { tuningSchema } from './tuning-schema.js';
-import { at, issuesOf, nearest, parseYaml, show, type Path, type YamlFile } from './yaml.js';
+import { at, issuesOf, nearest, parseYaml, type YamlFile, type Issue } from './yaml.js';
 
 /** The longest tuning that is read, characters, and the longest chain of `from`. */
 export const TUNING_LIMITS = { length: 262144, chain: 16 } as const;
@@ -128,11 +129,7 @@ function merge(base: Record<string, unknown>, differences: Record<string, unknow
   return base;
 }
 
-function report(
-  yaml: YamlFile,
-  data: unknown,
-  issue: { path: Path; code: string; message: string; keys: string[] },
-): void {
+function report(yaml: YamlFile, data: unknown, issue: Issue): void {
   for (const name of issue.keys) {
     const path = [...issue.path, name];
     yaml.problems.offset(yaml.keyAt(path), unknownKey(path.join('.')));
@@ -147,7 +144,7 @@ function report(
   if (entry) allowed = 'unit' in entry && typeof value !== 'number' ? 'a number' : rangeOf(entry);
   yaml.problems.offset(
     yaml.valueAt(issue.path),
-    `${key === '' ? 'a tuning' : key} is ${show(value)}; it must be ${allowed}`,
+    `${key === '' ? 'a tuning' : key} is ${showValue(value)}; it must be ${allowed}`,
   );
 }
 

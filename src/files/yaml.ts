@@ -153,12 +153,15 @@ export function nearest(name: string, names: readonly string[]): string | undefi
   return distance(name, best) <= Math.max(1, Math.floor(Math.max(name.length, best.length) / 3)) ? best : undefined;
 }
 
+/** What is wrong at a place of plain data: its value, or the keys named here that do not belong there. */
+export interface Issue {
+  path: Path;
+  keys: string[];
+}
+
 /** What zod found, with unions opened: the issues of the branch that the value comes closest to. */
-export function issuesOf(
-  error: z.core.$ZodError | undefined,
-  data: unknown,
-): { path: Path; code: string; message: string; keys: string[] }[] {
-  const found: { path: Path; code: string; message: string; keys: string[] }[] = [];
+export function issuesOf(error: z.core.$ZodError | undefined, data: unknown): Issue[] {
+  const found: Issue[] = [];
   const walk = (issues: readonly z.core.$ZodIssue[], before: Path): void => {
     for (const issue of issues) {
       const path = [...before, ...(issue.path as (string | number)[])];
@@ -174,12 +177,7 @@ export function issuesOf(
           continue;
         }
       }
-      found.push({
-        path,
-        code: issue.code,
-        message: issue.message,
-        keys: issue.code === 'unrecognized_keys' ? issue.keys : [],
-      });
+      found.push({ path, keys: issue.code === 'unrecognized_keys' ? issue.keys : [] });
     }
   };
   walk(error?.issues ?? [], []);
@@ -194,13 +192,4 @@ export function at(data: unknown, path: Path): unknown {
     value = (value as Record<string | number, unknown>)[step];
   }
   return value;
-}
-
-/** A value in a message: short, and recognisable. */
-export function show(value: unknown): string {
-  if (Array.isArray(value)) return 'a list';
-  if (typeof value === 'object' && value !== null) return 'a group of keys';
-  if (value === null || value === undefined) return 'empty';
-  const text = typeof value === 'string' ? JSON.stringify(value) : String(value);
-  return text.length > 40 ? `${text.slice(0, 37)}…` : text;
 }

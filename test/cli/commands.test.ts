@@ -184,6 +184,10 @@ describe('apperin check', () => {
       expect(out).to.contain('yard.level.yaml: nothing to say');
       mkdirSync(join(folder, 'folder.tuning.yaml'));
       expect(apperin(['check', 'folder.tuning.yaml'], folder).err).to.contain('this is a folder');
+      const set = apperin(['check', brindle, yard, '--set', 'jump.launchSpeed=9', '--set', 'jump.height=0.1'], folder);
+      expect(set.status).to.equal(2);
+      expect(set.err).to.contain('--set:');
+      expect(set.out).to.contain('yard.level.yaml: nothing to say');
     });
   });
 });

@@ -9,8 +9,9 @@ import {
   type Tuning,
 } from 'apperin';
 import { expect } from 'chai';
-import { randomTuning } from '../support/make.js';
+import { PLAIN, randomTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
+import { presses, simulate, the } from '../support/simulate.js';
 
 /** The tuning's jump with other goals in place of its own. */
 function withGoals(tuning: Tuning, goals: Tuning['jump']): Tuning {
@@ -101,6 +102,13 @@ describe('Goals become constants', () => {
       const { time } = comingDown(arcPieces(m, m.launch), 0);
       expect(timeAcross(m.airLocked ? undefined : m.air, m.ground.speed, wanted)).to.be.closeTo(time, 1e-9 * time);
     }
+  });
+
+  it('meets a reach where the air has no speed of its own: the speed of the launch stays', () => {
+    const m = compileTuning({ run: { speed: 8, air: { speed: 0 } }, jump: { height: 3, reach: 5 } });
+    expect(comingDown(arcPieces(m, m.launch), 0).time).to.be.closeTo(5 / 8, 1e-9);
+    const run = simulate(PLAIN, m, presses('right@0 jump@0.5'), 60, 1.5);
+    expect(the(run, 'touchdown').x - the(run, 'takeoff').x).to.be.closeTo(5, 1e-8);
   });
 
   it('accepts more goals than needed when they agree, and shows both values when they do not', () => {

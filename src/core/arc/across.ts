@@ -72,7 +72,8 @@ export function acrossPieces(rule: AcrossRule | undefined, v: number, u: number)
   };
   for (let turns = 0; rule && turns < 2; turns++) {
     const how = manner(v, u, rule.speed, rule.keep);
-    if (how === 0) break;
+    // At a constant rate, a top speed of 0 leaves nothing to speed up or brake with.
+    if (how === 0 || (rule.speed === 0 && !rule.eased)) break;
     const time = how === 1 ? rule.upIn : how === 2 ? rule.stopIn : rule.turnIn;
     const end = how === 3 ? 0 : u;
     if (time === 0) v = end;

@@ -15,6 +15,7 @@ import {
   type Unit,
 } from './keys.js';
 import { TuningError, type FullTuning, type Tuning } from './tuning.js';
+import { showValue } from './words.js';
 
 type Loose = Record<string, unknown>;
 
@@ -89,7 +90,7 @@ function checkShape(node: Loose, path: string): void {
     else if (GROUPS.includes(key)) {
       if (value === GROUP_WORDS[key]) continue;
       if (typeof value !== 'object' || value === null || Array.isArray(value))
-        throw new TuningError(key, `${key} is ${show(value)}; it must be ${groupAllows(key)}`);
+        throw new TuningError(key, `${key} is ${showValue(value)}; it must be ${groupAllows(key)}`);
       checkShape(value as Loose, key);
     } else throw new TuningError(key, `there is no key ${key}`);
   }
@@ -97,7 +98,7 @@ function checkShape(node: Loose, path: string): void {
 
 function checkValue(entry: Key, value: unknown): void {
   const { key } = entry;
-  const wrong = new TuningError(key, `${key} is ${show(value)}; it must be ${rangeOf(entry)}`);
+  const wrong = new TuningError(key, `${key} is ${showValue(value)}; it must be ${rangeOf(entry)}`);
   if ('switch' in entry) {
     if (typeof value !== 'boolean') throw wrong;
   } else if ('of' in entry) {
@@ -106,7 +107,7 @@ function checkValue(entry: Key, value: unknown): void {
   } else if ('choices' in entry) {
     if (typeof value !== 'string' || !entry.choices.includes(value)) throw wrong;
   } else {
-    if (typeof value !== 'number') throw new TuningError(key, `${key} is ${show(value)}; it must be a number`);
+    if (typeof value !== 'number') throw new TuningError(key, `${key} is ${showValue(value)}; it must be a number`);
     // Written so that NaN is refused.
     const inside = (entry.above ? value > entry.least : value >= entry.least) && value <= entry.most;
     if (!inside) throw wrong;
@@ -115,16 +116,6 @@ function checkValue(entry: Key, value: unknown): void {
 
 function missing(key: string): TuningError {
   return new TuningError(key, `${key} is missing; a ramp needs both \`to\` and \`over\``);
-}
-
-function show(value: unknown): string {
-  return typeof value === 'string'
-    ? JSON.stringify(value)
-    : Array.isArray(value)
-      ? 'a list'
-      : typeof value === 'object' && value !== null
-        ? 'a group'
-        : String(value);
 }
 
 function valueAt(node: Loose, key: string): unknown {

@@ -3,6 +3,7 @@ import { arcPieces, comingDown } from '../arc/arc.js';
 import { GOALS } from './keys.js';
 import type { VerticalMotion } from './motion.js';
 import { TuningError, type FullTuning, type JumpGoals } from './tuning.js';
+import { round } from './words.js';
 
 type Goal = (typeof GOALS)[number];
 type Vertical = Omit<VerticalMotion, 'releasedAbove' | 'releasedBand' | 'cutTo' | 'minHold'>;
@@ -220,8 +221,4 @@ function wideBand(full: FullTuning, limit: number, what: string): TuningError {
 function listed(goals: readonly string[]): string {
   const names = goals.map((goal) => `jump.${goal}`);
   return names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`;
-}
-
-function round(value: number): string {
-  return String(Number(value.toPrecision(6)));
 }

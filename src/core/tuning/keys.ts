@@ -18,8 +18,8 @@ export interface NumberKey {
 
 export interface ChoiceKey {
   key: string;
+  /** The first one is the default. */
   choices: readonly string[];
-  /** The first choice is the default. */
 }
 
 /** A yes or no; no unless given. */

@@ -78,7 +78,7 @@ const GRID = 33554432; // 2²⁵: even multiples of 2⁻²⁶
 export function compileTuning(tuning: Tuning): Motion {
   const full = fillTuning(tuning);
   const ground = acrossRule(full.run, full.run);
-  const air = acrossRule(full.run.air === 'locked' ? { ...full.run, speed: full.run.speed } : full.run.air, full.run);
+  const air = acrossRule(full.run.air === 'locked' ? full.run : full.run.air, full.run);
   const locked = full.run.air === 'locked';
   const goals = solveGoals(full, locked ? undefined : air);
   const release = solveRelease(full, goals);

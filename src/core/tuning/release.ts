@@ -3,6 +3,7 @@ import type { SolvedGoals } from './goals.js';
 import { DEFAULT_LOWEST_HOP } from './keys.js';
 import type { VerticalMotion } from './motion.js';
 import { TuningError, type FullTuning } from './tuning.js';
+import { round } from './words.js';
 
 type Release = Pick<VerticalMotion, 'releasedAbove' | 'releasedBand' | 'cutTo' | 'minHold'>;
 
@@ -118,8 +119,4 @@ function larger(a: number | undefined, b: number): number {
 
 function smaller(a: number, b: number): number {
   return a < b ? a : b;
-}
-
-function round(value: number): string {
-  return String(Number(value.toPrecision(6)));
 }

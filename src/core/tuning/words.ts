@@ -1,0 +1,13 @@
+/** A number in a message: six figures, no more. */
+export function round(value: number): string {
+  return String(Number(value.toPrecision(6)));
+}
+
+/** A value in a message: short, and recognisable. */
+export function showValue(value: unknown): string {
+  if (Array.isArray(value)) return 'a list';
+  if (typeof value === 'object' && value !== null) return 'a group of keys';
+  if (value === null || value === undefined) return 'empty';
+  const text = typeof value === 'string' ? JSON.stringify(value) : String(value);
+  return text.length > 40 ? `${text.slice(0, 37)}…` : text;
+}
