@@ -21,14 +21,13 @@ export async function run(files: readonly string[], options: RunOptions): Promis
   const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
   const inputFile = only('input', sorted.input, false);
   const input = inputFile === undefined ? [] : loadInput(inputFile).rows;
-  const rate = options.rate ?? 60;
   let played: ReturnType<typeof play>;
   try {
     played = play({
       level: level.compiled,
       tuning: motion,
       input,
-      rate,
+      ...(options.rate === undefined ? {} : { rate: options.rate }),
       ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
       ...(options.at === undefined ? {} : { at: options.at }),
     });
@@ -36,6 +35,7 @@ export async function run(files: readonly string[], options: RunOptions): Promis
     if (error instanceof RangeError) throw new CallError(error.message);
     throw error;
   }
+  const { rate } = played;
   if (options.trace !== undefined) await writeWhole(options.trace, writeTrace(played));
   if (options.events !== undefined) await writeWhole(options.events, writeEvents(played.events));
   const jumps = flights(played);

@@ -2,15 +2,22 @@
 export { openStage, type AddOptions, type Stage } from './stage/stage.js';
 export { stepper, type Stepper } from './stepper/stepper.js';
 export { script, type InputRow } from './input/script.js';
+export { startOf } from './input/recording.js';
+export type { HostCall, RecordingStart } from './input/host.js';
+export { actionNumber } from './input/actions.js';
+export { ability, type Ability, type AbilitySpec, type OwnNumber } from './character/ability.js';
+export { abilities } from './character/abilities/index.js';
+export { chargedHeight } from './character/abilities/charge.js';
+export type { Contact, Control } from './character/control.js';
 export { ACTIONS, Intents, stamp, type Action, type Driver, type Opposed } from './input/intents.js';
-export { PHASES, POSES, type Phase, type PoseName } from './character/state.js';
+export { PHASES, POSES, type Phase, type PoseName, type Support } from './character/state.js';
 export type { Character, Handler, View } from './character/character.js';
 export { compileLevel, type CompiledLevel } from './terrain/compile.js';
 export { compileOutlines } from './terrain/outlines.js';
 export { probe, type Obstacle, type Probe } from './sweep/probe.js';
 export { LevelError, type Bound, type Level, type Spawn } from './terrain/level.js';
 export type { Terrain } from './terrain/terrain.js';
-export { compileTuning, type Motion, type VerticalMotion } from './tuning/motion.js';
+export { compileTuning, launchFor, type Motion, type VerticalMotion } from './tuning/motion.js';
 export { fillTuning } from './tuning/fill.js';
 export {
   ABILITY_GROUPS,

@@ -1,5 +1,6 @@
 import { CsvError, parse } from 'csv-parse/browser/esm/sync';
-import { ACTIONS, showValue, type Action, type InputRow } from '../core/index.js';
+import { ACTIONS, showValue, type InputRow } from '../core/index.js';
+import { readCall } from './host-schema.js';
 import { Problems, type Problem } from './problem.js';
 import { nearest } from './yaml.js';
 
@@ -16,9 +17,13 @@ const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/;
 
 /**
  * Reads an input: from each row's `time` (s) on, its `action` has its `value`.
+ * @param options.actions actions of the game's own abilities, besides those that every character knows
  * @throws FileError with the place of every field that is wrong
  */
-export function readInput(text: string, { file = 'input.csv' }: { file?: string } = {}): InputFile {
+export function readInput(
+  text: string,
+  { file = 'input.csv', actions = [] }: { file?: string; actions?: readonly string[] } = {},
+): InputFile {
   const problems = new Problems(file, text);
   if (text.length > INPUT_LIMITS.length) {
     problems.offset(0, `the file has ${text.length} characters; at most ${INPUT_LIMITS.length} are read`);
@@ -40,7 +45,7 @@ export function readInput(text: string, { file = 'input.csv' }: { file?: string 
       line,
       column: fieldColumn(problems.line(line), field),
     });
-    const row = readRow(fields, (field, message) => problems.at(place(field), message));
+    const row = readRow(fields, actions, (field, message) => problems.at(place(field), message));
     if (!row) continue;
     if (row.time < latest)
       problems.at(place(0), `this row is earlier than the one before; rows act in order of their time`, 'warning');
@@ -74,7 +79,11 @@ function parseCsv(problems: Problems, text: string): { fields: string[]; line: n
   }
 }
 
-function readRow(fields: readonly string[], wrong: (field: number, message: string) => void): InputRow | undefined {
+function readRow(
+  fields: readonly string[],
+  further: readonly string[],
+  wrong: (field: number, message: string) => void,
+): InputRow | undefined {
   if (fields.length !== HEADER.length) {
     wrong(0, `this row has ${fields.length} fields; it must have 3: ${HEADER.join(',')}`);
     return undefined;
@@ -83,19 +92,25 @@ function readRow(fields: readonly string[], wrong: (field: number, message: stri
   const time = NUMBER.test(timeText) ? Number(timeText) : NaN;
   if (!(time >= 0 && time <= 1e6))
     wrong(0, `time is ${showValue(timeText)}; it must be a number of seconds, at least 0 and at most 1000000`);
-  if (action === 'host') wrong(1, 'host rows are not available yet in this version');
-  else if (!(ACTIONS as readonly string[]).includes(action)) {
-    const meant = nearest(action, ACTIONS);
+  if (action === 'host') {
+    const call = readCall(valueText);
+    if (typeof call !== 'string') return { time, action, value: 0, call };
+    wrong(2, `the call of this host row is not right: ${call}`);
+    return undefined;
+  }
+  const actions = [...ACTIONS, ...further];
+  if (!actions.includes(action)) {
+    const meant = nearest(action, actions);
     wrong(
       1,
-      `there is no action ${showValue(action)}${meant ? `; did you mean ${meant}?` : `; the actions are ${ACTIONS.join(', ')}`}`,
+      `there is no action ${showValue(action)}${meant ? `; did you mean ${meant}?` : `; the actions are ${actions.join(', ')}`}`,
     );
   }
   const least = action === 'move' ? -1 : 0;
   const value = NUMBER.test(valueText) ? Number(valueText) : NaN;
   if (!(value >= least && value <= 1))
     wrong(2, `value is ${showValue(valueText)}; it must be a number from ${least} to 1`);
-  return { time, action: action as Action, value };
+  return { time, action, value };
 }
 
 /** The column (from 1) at which a field begins. */

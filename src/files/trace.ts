@@ -17,7 +17,11 @@ export function writeEvents(events: readonly Partial<StageEvent>[]): string {
 /** An input as CSV, as `readInput` reads it. */
 export function writeInput(rows: readonly InputRow[]): string {
   return stringify(
-    rows.map(({ time, action, value }) => [String(time), action, String(value)]),
+    rows.map(({ time, action, value, call }) => [
+      String(time),
+      action,
+      call === undefined ? String(value) : JSON.stringify(call),
+    ]),
     { header: true, columns: ['time', 'action', 'value'], record_delimiter: '\r\n' },
   );
 }

@@ -8,11 +8,13 @@ const UNITS = {
   time: 's',
   multiplier: 'multiplier',
   share: 'share',
+  angle: 'degrees',
+  count: 'a whole number',
 } as const;
 
 function field(key: Key): z.ZodType {
   const meaning = MEANINGS[key.key]!;
-  if ('switch' in key) return z.boolean().describe(`${meaning}; false unless given`);
+  if ('switch' in key) return z.boolean().describe(`${meaning}; ${key.switch} unless given`);
   if ('of' in key) {
     const list = z.array(one(key.of)).min(1).max(key.count);
     return list.describe(`${meaning}${unitOf(key.of)}; ${JSON.stringify(key.default)} unless given`);
@@ -24,6 +26,7 @@ function field(key: Key): z.ZodType {
 
 function one(key: NumberKey | ChoiceKey): z.ZodType {
   if ('choices' in key) return z.enum(key.choices as [string, ...string[]]);
+  if (key.word !== undefined) return z.union([z.int().gte(key.least).lte(key.most), z.literal(key.word)]);
   return (key.above ? z.number().gt(key.least) : z.number().gte(key.least)).lte(key.most);
 }
 
@@ -53,5 +56,9 @@ const all = group('') as z.ZodObject;
 
 /** A tuning file. */
 export const tuningSchema = all.extend({
+  own: z
+    .record(z.string(), z.record(z.string(), z.number()))
+    .describe('numbers of abilities that the game brings, by ability and name')
+    .optional(),
   from: z.string().min(1).describe('start from another tuning file; this one only says what differs').optional(),
 }) as unknown as z.ZodType<Tuning & { from?: string }>;

@@ -100,7 +100,7 @@ const isGoal = (key: string): boolean => (GOALS as readonly string[]).includes(k
  * @throws TuningError where the one goal named has no namesake
  */
 export function mergeTuning(base: Tuning, differences: Tuning): Tuning {
-  const goals = Object.keys(differences.jump ?? {}).filter(isGoal);
+  const goals = typeof differences.jump === 'object' ? Object.keys(differences.jump).filter(isGoal) : [];
   // The two goals that the base was given or had filled in.
   const kept = Object.keys(
     fillTuning({ ...(base.tile === undefined ? {} : { tile: base.tile }), jump: base.jump ?? {} }).jump,
@@ -112,7 +112,10 @@ export function mergeTuning(base: Tuning, differences: Tuning): Tuning {
     );
   }
   const start = structuredClone(base) as Record<string, unknown>;
-  if (goals.length >= 2 && start.jump) for (const goal of GOALS) delete (start.jump as Record<string, unknown>)[goal];
+  if (differences.jump === 'off' && typeof base.jump === 'object')
+    return merge(start, { ...differences, jump: { off: true } }) as Tuning;
+  if (goals.length >= 2 && typeof start.jump === 'object' && start.jump !== null)
+    for (const goal of GOALS) delete (start.jump as Record<string, unknown>)[goal];
   return merge(start, differences as Record<string, unknown>) as Tuning;
 }
 

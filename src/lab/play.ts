@@ -2,10 +2,13 @@ import {
   openStage,
   recordTrace,
   script,
+  startOf,
+  type Ability,
   type CompiledLevel,
   type InputRow,
   type Level,
   type Motion,
+  type Opposed,
   type Trace,
   type TraceRow,
   type Tuning,
@@ -15,13 +18,17 @@ export interface PlayOptions {
   level: Level | CompiledLevel;
   tuning: Tuning | Motion;
   input?: readonly InputRow[];
-  /** Ticks per second; 60 unless given. */
+  /** Ticks per second; the recording's, or 60, unless given. */
   rate?: number;
   /** How long to play, s; two seconds beyond the last input unless given. */
   seconds?: number;
-  /** A spawn's name, or the middle of the feet; `start` unless given. */
+  /** A spawn's name, or the middle of the feet; the recording's, or `start`, unless given. */
   at?: string | readonly [number, number];
   facing?: number;
+  /** Both directions held; the recording's, or `still`, unless given. */
+  opposed?: Opposed;
+  /** Abilities of the game's own. */
+  abilities?: readonly Ability[];
 }
 
 /** The longest play, ticks: beyond it a trace would not fit into memory. */
@@ -35,11 +42,17 @@ export function play({
   level,
   tuning,
   input = [],
-  rate = 60,
   seconds,
-  at,
-  facing,
-}: PlayOptions): Trace & { last: TraceRow } {
+  abilities = [],
+  ...given
+}: PlayOptions): Trace & { last: TraceRow; rate: number } {
+  const start = startOf(input);
+  const {
+    rate = start?.rate ?? 60,
+    at = start?.spawn,
+    facing = start?.facing,
+    opposed = start?.opposed ?? 'still',
+  } = given;
   if (!(rate >= 1 && rate <= 10000)) throw new RangeError(`rate is ${rate}; it must be 1 to 10000 ticks per second`);
   const length = seconds ?? input.reduce((latest, { time }) => Math.max(latest, time), 0) + 2;
   const ticks = Math.ceil(length * rate - 1e-6);
@@ -48,6 +61,8 @@ export function play({
   const stage = openStage(level);
   const who = stage.add(tuning, {
     driver: script(input),
+    abilities,
+    opposed,
     ...(at === undefined ? {} : { at }),
     ...(facing === undefined ? {} : { facing }),
   });
@@ -56,7 +71,7 @@ export function play({
     stage.tick(1 / rate);
     trace.row();
   }
-  return { rows: trace.rows, events: trace.events, last: trace.rows[trace.rows.length - 1]! };
+  return { rows: trace.rows, events: trace.events, last: trace.rows[trace.rows.length - 1]!, rate };
 }
 
 /** Open ground without end, for measures and figures. */

@@ -54,7 +54,7 @@ describe('The simulation and the closed form', () => {
 
     it(`agree on the lowest hop at ${rate} ticks a second`, () => {
       for (const m of rate > 500 ? motions.slice(0, 60) : motions) {
-        const run = simulate(PLAIN, m, presses('jump@0.1-0.100001'), rate, 0.1 + m.riseTime + 2 / rate);
+        const run = simulate(PLAIN, m, presses('jump@0.1-0.100001'), rate, 0.1 + 2 * m.riseTime);
         const rise = the(run, 'takeoff').y - the(run, 'apex').y;
         // Let go a microsecond after the press: below the least hold, or as good as at once.
         const exact = apexOf(arcPieces(m, m.launch, 1e-6)).y;

@@ -1,11 +1,12 @@
 import { openStage, script, type Character, type Level } from 'apperin';
 import { expect } from 'chai';
-import { randomInput, randomLevel, randomTuning } from '../support/make.js';
+import { randomInput, randomLevel, livelyTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 
 /** How deep a box is inside a solid cell, counted without the library: the least overlap over all cells it meets. */
 function depthInside(level: Level, hero: Character): number {
-  const { half, height } = hero.motion;
+  const { half } = hero.motion;
+  const { height } = hero;
   const [left, right, top, bottom] = [hero.x - half, hero.x + half, hero.y - height, hero.y];
   let deepest = 0;
   for (let row = Math.floor(top); row <= Math.floor(bottom); row++) {
@@ -43,7 +44,7 @@ describe('Random levels, bodies, tunings and inputs', () => {
     let deepest = 0;
     for (let i = 0; i < 250; i++) {
       const level = randomLevel(random);
-      const tuning = randomTuning(random);
+      const tuning = livelyTuning(random);
       // A fifth of them are far too fast for their ticks.
       if (random.chance(0.2)) tuning.run = { ...tuning.run!, speed: random.between(100, 20_000) };
       // Half of them jump whole tiles, so that feet graze tops and heads graze undersides.
@@ -60,7 +61,7 @@ describe('Random levels, bodies, tunings and inputs', () => {
         continue;
       }
       stage.listen(({ event }) => (counts[event] = (counts[event] ?? 0) + 1));
-      const middle = (): readonly [number, number] => [Math.floor(hero.x), Math.floor(hero.y - hero.motion.height / 2)];
+      const middle = (): readonly [number, number] => [Math.floor(hero.x), Math.floor(hero.y - hero.height / 2)];
       const cells = reachable(level, ...middle());
       for (let tick = 0; tick < 4 * rate; tick++) {
         stage.tick(1 / rate);

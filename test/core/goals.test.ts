@@ -9,13 +9,13 @@ import {
   type Tuning,
 } from 'apperin';
 import { expect } from 'chai';
-import { PLAIN, randomTuning } from '../support/make.js';
+import { PLAIN, randomTuning, type PlainTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { presses, simulate, the } from '../support/simulate.js';
 
 /** The tuning's jump with other goals in place of its own. */
-function withGoals(tuning: Tuning, goals: Tuning['jump']): Tuning {
-  return { ...tuning, jump: { minHold: tuning.jump!.minHold!, ...goals } };
+function withGoals(tuning: PlainTuning, goals: PlainTuning['jump']): Tuning {
+  return { ...tuning, jump: { minHold: tuning.jump.minHold!, ...goals } };
 }
 
 function goalsOf(m: Motion) {
@@ -50,8 +50,8 @@ describe('Goals become constants', () => {
       const tuning = randomTuning(random);
       const m = compileTuning(tuning);
       const apex = apexOf(arcPieces(m, m.launch));
-      expect(apex.y).to.be.closeTo(tuning.jump!.height!, 1e-12 * 10);
-      expect(apex.time).to.be.closeTo(tuning.jump!.riseTime!, 1e-12 * 10);
+      expect(apex.y).to.be.closeTo(tuning.jump.height!, 1e-12 * 10);
+      expect(apex.time).to.be.closeTo(tuning.jump.riseTime!, 1e-12 * 10);
     }
   });
 
@@ -94,7 +94,7 @@ describe('Goals become constants', () => {
       const wanted = random.between(2, 12);
       let m: Motion;
       try {
-        m = compileTuning(withGoals(tuning, { height: tuning.jump!.height!, reach: wanted }));
+        m = compileTuning(withGoals(tuning, { height: tuning.jump.height!, reach: wanted }));
       } catch (error) {
         expect((error as Error).message).to.match(/no rise time|never gets that far|leaves a choice|lowestHop/);
         continue;
@@ -153,7 +153,7 @@ describe('Goals become constants', () => {
     ['a time in the air that no jump has', { jump: { height: 3, airTime: 50 } }, 'jump.airTime', /no rise time/],
     ['half a ramp', { gravity: { fallRamp: { to: 2 } } }, 'gravity.fallRamp.over', /is missing/],
     ['an unknown key', { jmp: {} }, 'jmp', /no key jmp/],
-    ['a key of a later version', { glide: {} }, 'glide', /not available yet/],
+    ['a key of a later version', { slope: {} }, 'slope', /not available yet/],
     ['a text for a number', { run: { speed: '8' } }, 'run.speed', /must be a number/],
     ['a number for a group', { run: 8 }, 'run', /must be a group of keys/],
     ['a word that is no choice', { run: { feel: 'snappy' } }, 'run.feel', /one of steady, eased/],
@@ -187,7 +187,7 @@ describe('Letting go', () => {
       const tuning = randomTuning(random);
       delete tuning.gravity!.cutTo;
       delete tuning.gravity!.released;
-      const m = compileTuning({ ...tuning, jump: { ...tuning.jump, lowestHop: tuning.jump!.height! } });
+      const m = compileTuning({ ...tuning, jump: { ...tuning.jump, lowestHop: tuning.jump.height! } });
       const lowest = apexOf(arcPieces({ ...m, cutTo: 0 }, m.launch, 0)).y;
       const wanted = lowest + (m.jumpHeight - lowest) * random.between(0.02, 1);
       const byGravity = compileTuning({ ...tuning, jump: { ...tuning.jump, lowestHop: wanted } });

@@ -1,6 +1,6 @@
 import { fingerprint, rowNumbers, type InputRow, type Level, type StageEvent } from 'apperin';
 import { expect } from 'chai';
-import { randomInput, randomLevel, randomTuning } from '../support/make.js';
+import { randomInput, randomLevel, livelyTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { simulate, type Run } from '../support/simulate.js';
 
@@ -26,7 +26,7 @@ describe('Mirror images', () => {
         rows: level.rows.map((row) => [...row].reverse().join('')),
         bounds: level.bounds!,
       };
-      const tuning = randomTuning(random);
+      const tuning = livelyTuning(random);
       const input = randomInput(random, 4);
       const opposite = input.map((row) => ({ ...row, action: SWAP[row.action] ?? row.action }));
       const opposed = random.pick(['still', 'latest', 'first'] as const);
@@ -50,7 +50,7 @@ describe('Mirror images', () => {
     for (let i = 0; i < 80; i++) {
       const level: Level = { ...randomLevel(random), origin: [0, 0.5] };
       const up: Level = { ...level, yPoints: 'up', origin: [0, -0.5 - level.rows.length] };
-      const tuning = randomTuning(random);
+      const tuning = livelyTuning(random);
       const input = randomInput(random, 4);
       const run = simulate(level, tuning, input, 60, 4);
       const image = simulate(up, tuning, input, 60, 4);
@@ -65,7 +65,7 @@ describe('Mirror images', () => {
   it('never store a negative zero', () => {
     const random = randomizer(53);
     for (let i = 0; i < 30; i++) {
-      const run = simulate(randomLevel(random), randomTuning(random), randomInput(random, 3), 60, 3);
+      const run = simulate(randomLevel(random), livelyTuning(random), randomInput(random, 3), 60, 3);
       for (const row of run.rows)
         for (const value of [row.x, row.y, row.vx, row.vy]) expect(Object.is(value, -0)).to.equal(false);
     }

@@ -114,7 +114,8 @@ describe('Events', () => {
 
   it('tell the turn at its moment', () => {
     const run = simulate(PLAIN, {}, presses('left@0.25-0.5 right@0.75'), 15, 1);
-    expect(run.events.map(({ event, time, facing }) => [event, time, facing])).to.deep.equal([
+    const turns = run.events.filter(({ event }) => event === 'turned');
+    expect(turns.map(({ event, time, facing }) => [event, time, facing])).to.deep.equal([
       ['turned', 0.25, -1],
       ['turned', 0.75, 1],
     ]);
@@ -149,7 +150,7 @@ describe('Poses', () => {
       'fall',
       'run',
     ]);
-    expect(POSES).to.have.length(8);
+    for (const pose of poses(simulate(PLAIN, {}, presses('right@0'), 60, 1))) expect(POSES).to.include(pose);
   });
 
   it('hold the landing for its time, unless a jump starts', () => {

@@ -1,6 +1,6 @@
 import { fingerprint, openStage, recordTrace, rowNumbers, script, stepper } from 'apperin';
 import { expect } from 'chai';
-import { randomInput, randomLevel, randomTuning } from '../support/make.js';
+import { randomInput, randomLevel, livelyTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { PLAIN } from '../support/make.js';
 
@@ -9,7 +9,7 @@ describe('Snapshots', () => {
     const random = randomizer(61);
     for (let i = 0; i < 12; i++) {
       const level = randomLevel(random);
-      const tuning = randomTuning(random);
+      const tuning = livelyTuning(random);
       const input = randomInput(random, 3);
       const stage = openStage(level);
       const hero = stage.add(tuning, { driver: script(input) });

@@ -170,7 +170,21 @@ describe('Reading an input', () => {
     ],
     ['an unknown action', 'time,action,value\n0,jmp,1\n', '2:3 there is no action "jmp"; did you mean jump?'],
     ['a value out of range', 'time,action,value\n0.25,jump,2\n', '2:11 value is "2"; it must be a number from 0 to 1'],
-    ['a host row', 'time,action,value\n0,host,"{}"\n', '2:3 host rows are not available yet in this version'],
+    [
+      'an empty host row',
+      'time,action,value\n0,host,"{}"\n',
+      '2:8 the call of this host row is not right: it must be an object with one of hop, shove, place, allow, retune, listen, drive, rate',
+    ],
+    [
+      'a host row that is no JSON',
+      'time,action,value\n0,host,hop\n',
+      '2:8 the call of this host row is not right: it must be JSON',
+    ],
+    [
+      'a host row with a text for a number',
+      'time,action,value\n0,host,"{""hop"":""high""}"\n',
+      '2:8 the call of this host row is not right: hop: Invalid input: expected number, received string',
+    ],
     ['a quote that is never closed', 'time,action,value\n0,"jump,1\n', '2:3 a quote is never closed'],
     ['a quote in the middle', 'time,action,value\n0,ju"mp,1\n', '2:5 a quote stands where none can'],
   ] as const) {

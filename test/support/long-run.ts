@@ -1,5 +1,5 @@
 import { fingerprint, openStage, recordTrace, rowNumbers, script } from 'apperin';
-import { randomInput, randomLevel, randomTuning } from './make.js';
+import { randomInput, randomLevel, livelyTuning } from './make.js';
 import { randomizer } from './random.js';
 
 /** The fingerprint of a long run of many characters: the same in every engine, or the engines differ. */
@@ -8,7 +8,7 @@ export function longRun(): string {
   const numbers: number[] = [];
   for (let i = 0; i < 40; i++) {
     const stage = openStage(randomLevel(random));
-    const hero = stage.add(randomTuning(random), { driver: script(randomInput(random, 6)) });
+    const hero = stage.add(livelyTuning(random), { driver: script(randomInput(random, 6)) });
     const trace = recordTrace(stage, hero);
     for (let tick = 0; tick < 360; tick++) {
       stage.tick(1 / 60);

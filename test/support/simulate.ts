@@ -54,6 +54,7 @@ export function the<K extends StageEvent['event']>(run: { events: StageEvent[] }
   return found;
 }
 
-export function names(run: { events: Partial<StageEvent>[] }): string[] {
-  return run.events.map(({ event }) => event!);
+/** Names of the events, without footfalls unless asked for. */
+export function names(run: { events: Partial<StageEvent>[] }, all = false): string[] {
+  return run.events.map(({ event }) => event!).filter((event) => all || event !== 'footfall');
 }

@@ -1,36 +1,129 @@
-import { Intents, type Driver, type Opposed } from '../input/intents.js';
+import { actionNumber } from '../input/actions.js';
+import { ACTIONS, Intents, type Driver, type Opposed } from '../input/intents.js';
+import type { HostCall } from '../input/host.js';
+import type { Recorder } from '../input/recording.js';
 import { Near } from '../sweep/near.js';
+import { hullOf, type Hull } from '../sweep/hull.js';
 import { PATH_LENGTH } from '../sweep/path.js';
 import type { Terrain } from '../terrain/terrain.js';
 import type { EventName, EventQueue, StageEvent } from '../trace/events.js';
 import type { Motion } from '../tuning/motion.js';
-import { STATE_LENGTH, VX, VY, X, Y } from './state.js';
+import type { Ability, Installed } from './ability.js';
+import type { Control } from './control.js';
+import { FIXED_LENGTH, HELD_ACTIONS, HEIGHT, PHASES, POSES, PRESSES, SINCES, VX, VY, X, Y } from './state.js';
+
+/** A hull whose height follows the body's. */
+type BodyHull = { -readonly [K in keyof Hull]: Hull[K] };
 
 /**
  * A character as the part-tick sees it: its state, its constants, and scratch numbers for the piece at hand.
  */
 export class Body {
-  readonly s = new Float64Array(STATE_LENGTH);
+  readonly s: Float64Array;
   readonly path = new Float64Array(PATH_LENGTH);
   readonly clock = new Float64Array(CLOCK_LENGTH);
   readonly intents = new Intents();
   /** The next intent of this tick to act. */
   nextIntent = 0;
-  readonly near: Near;
+  near: Near;
+  hull: BodyHull;
   driver: Driver | undefined;
+  /** Keeps what is asked of the body, where somebody wants that. */
+  recorder: Recorder | undefined = undefined;
   /** Part-ticks spent on the last tick. */
   parts = 0;
+  /** Every ability, in order; those that the tuning has on; of these, those that watch the path and meet contacts. */
+  readonly installed: readonly Installed[];
+  readonly active: Installed[] = [];
+  readonly watching: Installed[] = [];
+  readonly meeting: Installed[] = [];
+  /** Where the timers of active abilities stand in the state. */
+  timers = new Int32Array(0);
+  /** Poses and phases by number: the built-in ones, then those of the abilities. */
+  readonly poses: readonly string[];
+  readonly phases: readonly string[];
+  /** Where each action's value, waiting press and last press stand in the state, by the action's number; −1 for actions not known. */
+  readonly heldAt: Int32Array;
+  readonly pressAt: Int32Array;
+  readonly sinceAt: Int32Array;
+  /** Every tuning that the character has had. */
+  readonly tunings: Motion[];
+  /** What abilities get to see of this body; made when first needed. */
+  control: Control | undefined = undefined;
+  /** What the abilities made of the present part-tick. */
+  claims: (readonly string[])[] = [];
+  claimed = 0;
+  /** The pose that an ability shows, or −1. */
+  showing = -1;
+  /** Where host calls are put into effect. */
+  onHost: (body: Body, call: HostCall) => void = () => undefined;
 
   constructor(
     readonly name: string,
-    readonly motion: Motion,
+    public motion: Motion,
     readonly terrain: Terrain,
     /** −1 where the level's y axis points down, else 1. */
     readonly ySign: number,
     readonly opposed: Opposed,
     private readonly events: EventQueue,
+    abilities: readonly Ability[],
   ) {
+    this.tunings = [motion];
     this.near = new Near(terrain, motion.width + motion.height);
+    this.hull = hullOf(motion.width, motion.height);
+    const poses: string[] = [...POSES];
+    const phases: string[] = [...PHASES];
+    const numberOf = (list: string[], name: string): number => {
+      if (!list.includes(name)) list.push(name);
+      return list.indexOf(name);
+    };
+    const extra = [...new Set(abilities.flatMap(({ spec }) => spec.actions ?? []))];
+    const further = extra.filter((action) => !(ACTIONS as readonly string[]).includes(action)).map(actionNumber);
+    const actions = Math.max(ACTIONS.length - 1, ...further) + 1;
+    this.heldAt = new Int32Array(actions).fill(-1);
+    this.pressAt = new Int32Array(actions).fill(-1);
+    this.sinceAt = new Int32Array(actions).fill(-1);
+    for (let i = 0; i < ACTIONS.length; i++) {
+      this.heldAt[i] = HELD_ACTIONS + i;
+      this.pressAt[i] = PRESSES + i;
+      this.sinceAt[i] = SINCES + i;
+    }
+    let length = FIXED_LENGTH;
+    for (const action of further) {
+      this.heldAt[action] = length++;
+      this.pressAt[action] = length++;
+      this.sinceAt[action] = length++;
+    }
+    const bases = abilities.map(({ size }) => (length += size) - size);
+    this.s = new Float64Array(length);
+    for (const list of [this.pressAt, this.sinceAt]) for (const at of list) if (at >= 0) this.s[at] = -1;
+    this.s[HEIGHT] = motion.height;
+    this.installed = abilities.map((ability, i) => {
+      // The first of its poses stands before the others.
+      const [pose] = ability.poses.map((name) => numberOf(poses, name));
+      return {
+        ability,
+        own: {},
+        state: new ability.view(this.s, this.clock, bases[i]!),
+        base: bases[i]!,
+        phase: numberOf(phases, ability.phase),
+        pose: pose ?? -1,
+      };
+    });
+    this.poses = poses;
+    this.phases = phases;
+  }
+
+  /** Sets the width of the hitbox, after a change of tuning. */
+  setWidth(width: number): void {
+    this.hull = hullOf(width, this.s[HEIGHT]!);
+  }
+
+  /** Sets the height of the hitbox. */
+  setHeight(height: number): void {
+    this.s[HEIGHT] = height;
+    this.hull.height = height;
+    this.hull.corners[5] = this.hull.corners[7] = height;
   }
 
   /** Adds an event at the present moment, with the present place and velocity in the level's own axes. */
@@ -66,4 +159,20 @@ export const ROW_START = 10;
 export const ROW_COUNT = 11;
 /** The present moment, s of stage time: the tick's start and the offset. */
 export const NOW = 12;
-export const CLOCK_LENGTH = 13;
+/** What abilities ask of this part-tick: the way to run, −1 to 1, and the top speed (below 0: the run's own). */
+export const ASK = 13;
+export const TOP = 14;
+/** Motion across that an ability has set: 1, the speed it goes to, its rate. */
+export const ACROSS_SET = 15;
+export const ACROSS_TO = 16;
+export const ACROSS_RATE = 17;
+/** Motion up that an ability has set: 1, the speed it goes to, its rate, and the number of its phase. */
+export const UP_SET = 18;
+export const UP_TO = 19;
+export const UP_RATE = 20;
+export const UP_PHASE = 21;
+/** How long the press that was taken last had waited, s. */
+export const WAITED = 22;
+/** The moment of the press that was taken last. */
+export const TAKEN = 23;
+export const CLOCK_LENGTH = 24;

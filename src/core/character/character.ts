@@ -1,16 +1,20 @@
+import type { HostCall } from '../input/host.js';
 import type { Driver } from '../input/intents.js';
+import type { Tuning } from '../tuning/tuning.js';
 import type { Motion } from '../tuning/motion.js';
 import { jumpsLeft } from './rights.js';
 import { NOW, type Body } from './body.js';
 import {
+  DEAF,
   FACING,
-  GROUND,
+  FOOTFALLS,
+  HEIGHT,
   PHASE,
-  PHASES,
   POSE,
   POSE_SINCE,
-  POSES,
+  STRIDE,
   SUPPORT,
+  SUPPORTS,
   VX,
   VY,
   WAS_X,
@@ -19,6 +23,7 @@ import {
   Y,
   type Phase,
   type PoseName,
+  type Support,
 } from './state.js';
 import type { EventName, StageEvent } from '../trace/events.js';
 
@@ -36,6 +41,8 @@ export interface View {
   pose: PoseName;
   /** Seconds spent in the pose. */
   poseTime: number;
+  /** Strides run since the character last stood still; 0 where `pose.stride` is. */
+  strides: number;
 }
 
 /** A character on a stage. Numbers are those after the last tick, in the level's own axes. */
@@ -44,9 +51,12 @@ export class Character {
   private readonly seen: View;
 
   /** @internal */
-  constructor(private readonly body: Body) {
+  constructor(
+    private readonly body: Body,
+    private readonly call: (call: HostCall) => void,
+  ) {
     const { width, height } = body.motion;
-    this.seen = { x: 0, y: 0, width, height, facing: 1, pose: 'idle', poseTime: 0 };
+    this.seen = { x: 0, y: 0, width, height, facing: 1, pose: 'idle', poseTime: 0, strides: 0 };
   }
 
   get name(): string {
@@ -74,16 +84,20 @@ export class Character {
   get facing(): number {
     return this.body.s[FACING]!;
   }
-  /** What holds it up: `ground`, or nothing. */
-  get support(): 'ground' | '' {
-    return this.body.s[SUPPORT] === GROUND ? 'ground' : '';
+  /** Height of the hitbox at present, units. */
+  get height(): number {
+    return this.body.s[HEIGHT]!;
+  }
+  /** What holds it up: `ground`, `wall`, `ledge`, or nothing. */
+  get support(): Support {
+    return SUPPORTS[this.body.s[SUPPORT]!]!;
   }
   /** Which gravity acts. */
   get phase(): Phase {
-    return PHASES[this.body.s[PHASE]!]!;
+    return this.body.phases[this.body.s[PHASE]!]!;
   }
   get pose(): PoseName {
-    return POSES[this.body.s[POSE]!]!;
+    return this.body.poses[this.body.s[POSE]!]!;
   }
   /** Seconds spent in the pose. */
   get poseTime(): number {
@@ -113,9 +127,67 @@ export class Character {
     };
   }
 
-  /** Gives the character another driver, or none. */
+  /** Gives the character another driver, or none. What the old one held is let go of. */
   drive(driver: Driver | undefined): void {
+    this.call({ drive: true });
     this.body.driver = driver;
+  }
+
+  // Calls of the game. They act at once; made by an event handler, when the tick ends. A recording keeps them.
+
+  /**
+   * Sends the character up, as a spring does: it rises by a height, counted as held until the next support.
+   * @param height units
+   * @throws RangeError where it is not a number of at least 0
+   */
+  hop(height: number): void {
+    this.call({ hop: height });
+  }
+
+  /**
+   * Sets the velocity, as a blow does.
+   * @param vx, vy units/s, in the level's own axes
+   * @param lock steering returns evenly within so many seconds
+   * @throws RangeError naming an argument that is out of range
+   */
+  shove(vx: number, vy: number, { lock = 0 }: { lock?: number } = {}): void {
+    this.call({ shove: [vx, vy], lock });
+  }
+
+  /**
+   * Puts the character somewhere else, at rest and with all its rights: at a spawn, or with the middle of its feet at (x, y).
+   * Pictures do not slide there.
+   * @throws RangeError where there is no such spawn, or no room for the body; nothing is changed then
+   */
+  place(spawn: string): void;
+  place(x: number, y: number): void;
+  place(where: string | number, y?: number): void {
+    this.call({ place: typeof where === 'string' ? where : [where, y ?? NaN] });
+  }
+
+  /**
+   * Sets how many air jumps are left.
+   * @throws RangeError where `count` is out of range
+   */
+  allow(right: 'airJumps', count: number): void {
+    this.call({ allow: right, count });
+  }
+
+  /**
+   * Gives the character another tuning, in the middle of whatever it does.
+   * @throws TuningError where the tuning is wrong; RangeError where the new hitbox does not fit. Nothing is changed then
+   */
+  retune(tuning: Tuning): void {
+    this.call({ retune: tuning });
+  }
+
+  /** Makes the character deaf to input (everything held is let go of), or listen again. */
+  listen(on: boolean): void {
+    this.call({ listen: on });
+  }
+  /** Whether it listens to input. */
+  get listening(): boolean {
+    return this.body.s[DEAF] === 0;
   }
 
   /**
@@ -130,6 +202,10 @@ export class Character {
     seen.facing = s[FACING]!;
     seen.pose = this.pose;
     seen.poseTime = this.poseTime;
+    seen.height = s[HEIGHT]!;
+    seen.width = this.body.motion.width;
+    const half = this.body.motion.halfStride;
+    seen.strides = half < Infinity ? (s[FOOTFALLS]! + s[STRIDE]! / half) / 2 : 0;
     return seen;
   }
 

@@ -1,5 +1,5 @@
 import { PAY, PJY, PVY } from '../sweep/path.js';
-import { Y_ENDS, Y_END_SPEED, type Body } from './body.js';
+import { UP_PHASE, UP_RATE, UP_SET, UP_TO, Y_ENDS, Y_END_SPEED, type Body } from './body.js';
 import {
   APEX,
   BAND,
@@ -32,6 +32,10 @@ export function verticalMotion(body: Body): void {
   clock[Y_ENDS] = Infinity;
   if (s[SUPPORT] === GROUND) {
     s[PHASE] = ON_GROUND;
+    return;
+  }
+  if (clock[UP_SET] !== 0) {
+    towards(body, v);
     return;
   }
   const jumping = s[JUMPING] === 1;
@@ -72,6 +76,19 @@ export function verticalMotion(body: Body): void {
   s[PHASE] = phase;
   path[PAY] = -acceleration;
   clock[Y_ENDS] = (v - end) / acceleration;
+  clock[Y_END_SPEED] = end;
+}
+
+/** An ability brings the speed to another, at a rate. */
+function towards({ s, path, clock }: Body, v: number): void {
+  const to = clock[UP_TO]!;
+  const rate = clock[UP_RATE]!;
+  s[PHASE] = clock[UP_PHASE]!;
+  if (v === to || rate === 0) return;
+  // Where the speed changes its sign the piece ends.
+  const end = v * to < 0 ? 0 : to;
+  path[PAY] = to > v ? rate : -rate;
+  clock[Y_ENDS] = Math.abs(end - v) / rate;
   clock[Y_END_SPEED] = end;
 }
 

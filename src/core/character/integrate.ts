@@ -29,6 +29,8 @@ import {
   type Body,
 } from './body.js';
 import { verticalMotion } from './gravity.js';
+import { JUMP } from '../input/intents.js';
+import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { airReady } from './rights.js';
 import { leaveSupport, leaveWall } from './sense.js';
 import {
@@ -41,9 +43,15 @@ import {
   LAUNCHED,
   LET_GO,
   ON_RAMP,
+  NONE,
+  FOOTFALLS,
+  HEIGHT,
+  ON_WALL,
   PHASE,
-  PRESS,
+  PRESSES,
   RAMP,
+  STRIDE,
+  WISH,
   SLACK,
   SUPPORT,
   VX,
@@ -69,19 +77,80 @@ export function layPath(body: Body): void {
     const until = s[LAUNCHED]! + motion.minHold - clock[NOW]!;
     if (until < time) time = until > 0 ? until : 0;
   }
-  if (s[PRESS] === 1) {
+  const pressed = s[PRESSES + JUMP]!;
+  if (pressed >= 0) {
     // A waiting press acts as soon as the next air jump is allowed.
     const until = airReady(body) - clock[NOW]!;
+    if (until > SLACK && until < time && clock[NOW]! + until <= pressed + motion.buffer + SLACK) time = until;
+  }
+  const { timers } = body;
+  for (let i = 0; i < timers.length; i++) {
+    const until = s[timers[i]!]! - clock[NOW]!;
     if (until > SLACK && until < time) time = until;
   }
   path[T] = path[AT] = time;
   locate(path);
   clock[SUPPORT_ENDS] = Infinity;
   clock[WALL_ENDS] = Infinity;
-  if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);
+  if (s[SUPPORT] === GROUND) {
+    cutWhereSupportEnds(body);
+    cutAtFootfall(body);
+  }
   if (s[WALL]! >= 0) {
     cutWhereLipBegins(body);
     cutWhereWallEnds(body);
+  }
+  if (motion.walls && (s[SUPPORT] === NONE || s[SUPPORT] === ON_WALL)) cutWhereGripChanges(body);
+}
+
+/** A footfall comes after half a stride. */
+function cutAtFootfall({ s, path, motion, clock }: Body): void {
+  const way = wayX(path);
+  const distance = motion.halfStride - s[STRIDE]!;
+  if (way === 0 || distance <= motion.touch / 2 || distance >= (path[AT_X]! - path[PX]!) * way) return;
+  path[T] = path[AT] = timeToX(path, distance, way);
+  clock[SUPPORT_ENDS] = Infinity;
+  locate(path);
+}
+
+/**
+ * A wall can be held on to where at least half of the body is beside it. The cut on leaving lies `touch` beyond, so that
+ * rounding at the limit decides nothing.
+ */
+function cutWhereGripChanges(body: Body): void {
+  const { s, near, motion, path } = body;
+  if (s[WALL]! >= 0) {
+    const { y1, y2 } = body.terrain;
+    const w = s[WALL]!;
+    cutAtGrip(body, Math.min(y1[w]!, y2[w]!), Math.max(y1[w]!, y2[w]!));
+    return;
+  }
+  if (wayX(path) !== 0) return;
+  // Beside no wall yet, but in line with one.
+  const { half, touch } = motion;
+  const { starts, fixed, low, high } = near;
+  near.cover(path[PX]! - half - touch, path[AT_Y]!, path[PX]! + half + touch, path[AT_Y]! + s[HEIGHT]!);
+  for (let i = starts[WALL_LEFT]!; i < starts[WALL_RIGHT + 1]!; i++) {
+    const side = i < starts[WALL_RIGHT]! ? 1 : -1;
+    if (Math.abs(path[PX]! + side * half - fixed[i]!) <= touch) cutAtGrip(body, low[i]!, high[i]!);
+  }
+}
+
+function cutAtGrip({ s, path, motion, clock }: Body, low: number, high: number): void {
+  const way = wayY(path);
+  if (way === 0) return;
+  const { touch } = motion;
+  const middle = s[HEIGHT]! / 2;
+  const inAt = way < 0 ? high - middle : low - middle;
+  const outAt = way < 0 ? low - middle - touch : high - middle + touch;
+  for (let i = 0; i < 2; i++) {
+    const distance = ((i === 0 ? inAt : outAt) - path[PY]!) * way;
+    if (distance <= touch / 4 || distance >= (path[AT_Y]! - path[PY]!) * way) continue;
+    path[T] = path[AT] = timeToY(path, distance, way);
+    // What ends later is not reached in this piece.
+    clock[SUPPORT_ENDS] = Infinity;
+    clock[WALL_ENDS] = Infinity;
+    locate(path);
   }
 }
 
@@ -126,7 +195,7 @@ function cutWhereWallEnds({ s, path, clock, motion, terrain }: Body): void {
   const e = s[WALL]!;
   const low = Math.min(terrain.y1[e]!, terrain.y2[e]!);
   const high = Math.max(terrain.y1[e]!, terrain.y2[e]!);
-  const end = way > 0 ? high - motion.touch : low + motion.touch - motion.height;
+  const end = way > 0 ? high - motion.touch : low + motion.touch - s[HEIGHT]!;
   const distance = (end - path[PY]!) * way;
   if (distance >= (path[AT_Y]! - path[PY]!) * way) return;
   path[T] = path[AT] = timeToY(path, distance, way);
@@ -140,6 +209,7 @@ function cutWhereWallEnds({ s, path, clock, motion, terrain }: Body): void {
 export function advance(body: Body): void {
   const { s, path, clock } = body;
   const t = path[AT]!;
+  if (s[SUPPORT] === GROUND) s[STRIDE]! += Math.abs(path[AT_X]! - s[X]!);
   // Adding 0 turns −0 into 0.
   s[X] = path[AT_X]! + 0;
   s[Y] = path[AT_Y]! + 0;
@@ -154,6 +224,20 @@ export function advance(body: Body): void {
   clock[OFFSET] = t === left ? clock[TICK_LENGTH]! : clock[OFFSET]! + t;
   clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
   if (s[VY] === 0 && path[PVY]! > 0 && path[PAY]! < 0) body.tell('apex');
+  if (s[SUPPORT] === GROUND) takeStride(body);
   if (t >= clock[SUPPORT_ENDS]!) leaveSupport(body);
   if (t >= clock[WALL_ENDS]!) leaveWall(body);
+}
+
+/** Half a stride of ground covered on its own feet is a footfall; standing still begins anew. */
+function takeStride(body: Body): void {
+  const { s, motion } = body;
+  if (s[VX] === 0 && s[WISH] === 0) {
+    s[STRIDE] = 0;
+    s[FOOTFALLS] = 0;
+  } else if (s[STRIDE]! >= motion.halfStride - motion.touch) {
+    body.tell('footfall');
+    s[STRIDE] = 0;
+    s[FOOTFALLS]! += 1;
+  }
 }

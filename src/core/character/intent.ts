@@ -1,34 +1,63 @@
-import { JUMP, LEFT, MOVE, RIGHT } from '../input/intents.js';
+import { HOST, LEFT, MOVE, RIGHT } from '../input/intents.js';
 import { NOW, OFFSET, type Body } from './body.js';
-import { FIRST, HELD_ACTIONS, PRESS, PRESSED, WISH } from './state.js';
+import { DEAF, FACING, FIRST, HELD_ACTIONS, ON_LEDGE, SUPPORT, WISH } from './state.js';
 
-/** Takes every intent whose moment has come. A press of jump is latched until it is used or too old. */
+/** Takes every intent whose moment has come. A press is latched until it is taken, or too old for whoever would take it. */
 export function takeIntents(body: Body): void {
   const { s, intents, clock } = body;
   while (body.nextIntent < intents.count && intents.time[body.nextIntent]! <= clock[OFFSET]!) {
-    const action = intents.action[body.nextIntent]!;
-    const value = intents.value[body.nextIntent]!;
-    body.nextIntent++;
-    const before = s[HELD_ACTIONS + action]!;
-    s[HELD_ACTIONS + action] = value;
-    if (action === JUMP) {
-      if (before !== 0 || value <= 0) continue;
-      s[PRESS] = 1;
-      s[PRESSED] = clock[NOW]!;
-    } else if (action === LEFT || action === RIGHT) {
-      const other = action === LEFT ? RIGHT : LEFT;
-      if (value > 0 && before === 0 && s[HELD_ACTIONS + other]! > 0) s[FIRST] = action === LEFT ? 1 : -1;
-      updateWish(body);
-    } else if (action === MOVE) updateWish(body);
+    const i = body.nextIntent++;
+    if (intents.action[i] === HOST) body.onHost(body, intents.calls[i]!);
+    else if (s[DEAF] === 0) setAction(body, intents.action[i]!, intents.value[i]!);
   }
 }
 
+/** Gives an action a value. */
+function setAction(body: Body, action: number, value: number): void {
+  const { s, clock } = body;
+  const at = body.heldAt[action] ?? -1;
+  if (at < 0) return;
+  const before = s[at]!;
+  s[at] = value;
+  if (before === 0 && value > 0) s[body.pressAt[action]!] = s[body.sinceAt[action]!] = clock[NOW]!;
+  if (action === LEFT || action === RIGHT) {
+    const other = action === LEFT ? RIGHT : LEFT;
+    if (value > 0 && before === 0 && s[HELD_ACTIONS + other]! > 0) s[FIRST] = action === LEFT ? 1 : -1;
+    updateWish(body);
+  } else if (action === MOVE) updateWish(body);
+}
+
+/** Lets go of everything: what was held by a driver that is gone, or before going deaf. */
+export function releaseAll(body: Body): void {
+  body.heldAt.forEach((at, action) => {
+    if (at >= 0 && body.s[at] !== 0) setAction(body, action, 0);
+  });
+}
+
 /** The way the keys ask for, both directions settled by the character's rule, at most 1 long. */
-function updateWish({ s, opposed }: Body): void {
+function updateWish(body: Body): void {
+  const { s, opposed } = body;
   const left = s[HELD_ACTIONS + LEFT]!;
   const right = s[HELD_ACTIONS + RIGHT]!;
   let way = right - left;
   if (left > 0 && right > 0) way = opposed === 'still' ? 0 : opposed === 'first' ? s[FIRST]! : -s[FIRST]!;
   way += s[HELD_ACTIONS + MOVE]!;
+  const before = s[WISH]!;
   s[WISH] = way > 1 ? 1 : way < -1 ? -1 : way + 0;
+  // Another way is pressed: face it. A body that hangs faces its ledge.
+  const another = s[WISH]! > 0 ? before <= 0 : s[WISH]! < 0 && before >= 0;
+  if (another) faceWish(body);
+}
+
+/** Turns the body the way that the keys ask for. */
+export function faceWish(body: Body): void {
+  const { s } = body;
+  if (s[WISH] !== 0 && s[SUPPORT] !== ON_LEDGE) turn(body, s[WISH]! > 0 ? 1 : -1);
+}
+
+/** Turns the body. */
+export function turn(body: Body, way: number): void {
+  if (body.s[FACING] === way) return;
+  body.tell('turned').facing = way;
+  body.s[FACING] = way;
 }

@@ -2,7 +2,7 @@ import { FLOOR, WALL_LEFT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { hasRoom } from './room.js';
 import { stand } from './sense.js';
-import { GROUND, HIGHEST, LANDED, LIPPED, SLACK, SUPPORT, VY, WALL, WISH, X, Y } from './state.js';
+import { GROUND, HIGHEST, LANDED, LIPPED, ON_LEDGE, SLACK, SUPPORT, VY, WALL, WISH, X, Y } from './state.js';
 
 /** At most one lift in this time, s. */
 const PAUSE = 0.1;
@@ -15,7 +15,8 @@ const PAUSE = 0.1;
  */
 export function liftOnto(body: Body, wall: number): boolean {
   const { s, motion, terrain, clock } = body;
-  if (motion.lip === 0 || s[SUPPORT] === GROUND || clock[NOW]! - s[LIPPED]! < PAUSE - SLACK) return false;
+  if (motion.lip === 0 || s[SUPPORT] === GROUND || s[SUPPORT] === ON_LEDGE || clock[NOW]! - s[LIPPED]! < PAUSE - SLACK)
+    return false;
   if (Math.abs(s[VY]!) > motion.lipSpeed + SLACK) return false;
   const way = terrain.kind[wall] === WALL_LEFT ? 1 : -1;
   // A side that faces left runs up, one that faces right runs down: the top is at its end, or at its start.

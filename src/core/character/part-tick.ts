@@ -1,20 +1,22 @@
 import { firstTouch } from '../sweep/touch.js';
 import { AT, locate } from '../sweep/path.js';
 import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
-import { jump } from './abilities/jump.js';
-import { run } from './abilities/run.js';
+import { actAll, meet, watchAll } from './acting.js';
 import { NOW, OFFSET, ROW_COUNT, ROW_START, TICK_LENGTH, TICK_START, type Body } from './body.js';
 import { takeIntents } from './intent.js';
 import { advance, layPath } from './integrate.js';
+import { letGo } from './let-go.js';
+import { pressOnto } from './lip.js';
 import { updatePose } from './pose.js';
+import { run } from './run.js';
 import { sense } from './sense.js';
 import { settle } from './settle.js';
-import { VX, VY, WAS_X, WAS_Y, X, Y } from './state.js';
+import { HEIGHT, VX, VY, WAS_X, WAS_Y, X, Y } from './state.js';
 
 /**
  * The order of one part-tick. It is written here and nowhere else.
  *
- * A tick is cut at presses and releases, where an acceleration changes, where a window or a support ends, and at
+ * A tick is cut at presses and releases, where an acceleration changes, where a window, a timer or a support ends, and at
  * touches. Pieces and touches are exact, so it does not matter how many part-ticks a stretch of time is cut into.
  */
 function partTick(body: Body): void {
@@ -22,20 +24,27 @@ function partTick(body: Body): void {
   sense(body);
   // Presses act at their own moment, so they come before whatever reads the keys.
   takeIntents(body);
-  // A jump comes before the run: it decides whether the run is on the ground or in the air.
-  jump(body);
+  // Help over a lip comes before whatever else a wall is good for.
+  if (body.s[VX] === 0) pressOnto(body);
+  // Abilities come before the run: they decide whether the run is on the ground or in the air, and whether there is one.
+  actAll(body);
+  // Whatever launched the jump, letting go of the key shapes it.
+  letGo(body);
   run(body);
   // Forces follow from the phase that the abilities left behind; the piece lasts as long as they hold.
   layPath(body);
+  // Positions that abilities wait for are found on the path, as roots.
+  watchAll(body);
   // The path is known, so the first thing in its way is too.
-  const edge = firstTouch(body.path, body.near, body.motion.hull, found);
+  const edge = firstTouch(body.path, body.near, body.hull, found);
   if (edge >= 0) {
     body.path[AT] = found[WHEN]!;
     locate(body.path);
   }
   // Nothing moves before its path is known to be free: contact is found, never undone.
   advance(body);
-  if (edge >= 0) settle(body, edge);
+  // An ability may deal with what was met; else it stops the body.
+  if (edge >= 0 && !meet(body, edge)) settle(body, edge);
   // Last, so that what is shown is what the stretch ended with.
   updatePose(body);
 }
@@ -56,6 +65,7 @@ export function playTick(body: Body): void {
   clock[ROW_COUNT] = 0;
   s[WAS_X] = s[X]!;
   s[WAS_Y] = s[Y]!;
+  if (body.hull.height !== s[HEIGHT]) body.setHeight(s[HEIGHT]!);
   body.parts = 0;
   body.nextIntent = 0;
   while (clock[OFFSET]! < length) {

@@ -33,6 +33,7 @@ function show({ s }: Body, pose: number, since: number): void {
 
 function wanted(body: Body): number {
   const { s } = body;
+  if (body.showing >= 0) return body.showing;
   if (s[SUPPORT] !== GROUND) return s[PHASE] === APEX ? AT_APEX : s[VY]! > 0 ? RISING : FALLING;
   const wish = s[WISH]!;
   const v = s[VX]!;

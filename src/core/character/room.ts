@@ -1,24 +1,82 @@
-import { firstTouch } from '../sweep/touch.js';
-import { AT, PATH_LENGTH, PVX, PVY, PX, PY, T, locate } from '../sweep/path.js';
+import { overlap, firstTouch } from '../sweep/touch.js';
+import {
+  AT,
+  AT_X,
+  AT_Y,
+  PATH_LENGTH,
+  PVX,
+  PVY,
+  PX,
+  PY,
+  T,
+  locate,
+  timeToX,
+  timeToY,
+  wayX,
+  wayY,
+} from '../sweep/path.js';
 import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
+import { CEILING } from '../terrain/terrain.js';
 import type { Body } from './body.js';
-import { SLACK } from './state.js';
+import { HEIGHT, SLACK, X, Y } from './state.js';
 
-const path = new Float64Array(PATH_LENGTH);
+const way = new Float64Array(PATH_LENGTH);
 const found = new Float64Array(TOUCH_LENGTH);
 
 /** The first edge in the way of a body moved straight by (dx, dy) from (x, y), or −1. It does not move the body. */
-export function inTheWay({ near, motion }: Body, x: number, y: number, dx: number, dy: number): number {
-  path[PX] = x;
-  path[PY] = y;
-  path[PVX] = dx;
-  path[PVY] = dy;
-  path[T] = path[AT] = 1;
-  locate(path);
-  return firstTouch(path, near, motion.hull, found);
+export function inTheWay({ near, hull }: Body, x: number, y: number, dx: number, dy: number): number {
+  way[PX] = x;
+  way[PY] = y;
+  way[PVX] = dx;
+  way[PVY] = dy;
+  way[T] = way[AT] = 1;
+  locate(way);
+  return firstTouch(way, near, hull, found);
 }
 
 /** Whether a body can be moved so far: what it would only just touch at the end is not in the way. */
 export function hasRoom(body: Body, x: number, y: number, dx: number, dy: number): boolean {
   return inTheWay(body, x, y, dx, dy) < 0 || found[WHEN]! > 1 - SLACK;
+}
+
+/** Moves a body at once, if the straight way there is free. */
+export function moveTo(body: Body, x: number, y: number): boolean {
+  const { s } = body;
+  if (!hasRoom(body, s[X]!, s[Y]!, x - s[X]!, y - s[Y]!)) return false;
+  s[X] = x + 0;
+  s[Y] = y + 0;
+  return true;
+}
+
+/** Changes the height of the hitbox, feet unmoved: upwards only where there is room. */
+export function resize(body: Body, height: number): boolean {
+  const { s } = body;
+  const more = height - s[HEIGHT]!;
+  if (more > 0 && !hasRoom(body, s[X]!, s[Y]!, 0, more)) return false;
+  body.setHeight(height);
+  return true;
+}
+
+/** Cuts the path where the body comes out from under what keeps it from being higher, or falls low enough under it. */
+export function cutWhereRoom({ s, path, near, motion }: Body, height: number): void {
+  const { half, touch } = motion;
+  const x = path[PX]!;
+  const y = path[PY]!;
+  near.cover(x - half, y, x + half, y + height + touch);
+  const { starts, fixed, low, high } = near;
+  for (let i = starts[CEILING]!; i < starts[CEILING + 1]!; i++) {
+    if (fixed[i]! >= y + height || fixed[i]! < y + s[HEIGHT]! - touch) continue;
+    if (overlap(x - half, x + half, low[i]!, high[i]!) <= touch) continue;
+    const along = wayX(path);
+    const out = along > 0 ? high[i]! + half - touch / 2 - x : x - (low[i]! - half + touch / 2);
+    if (along !== 0 && out > 0 && out < (path[AT_X]! - x) * along) {
+      path[T] = path[AT] = timeToX(path, out, along);
+      locate(path);
+    }
+    const down = y - (fixed[i]! - height);
+    if (wayY(path) < 0 && down > touch / 2 && down < y - path[AT_Y]!) {
+      path[T] = path[AT] = timeToY(path, down, -1);
+      locate(path);
+    }
+  }
 }

@@ -1,30 +1,78 @@
 import { overlap } from '../sweep/touch.js';
-import { FLOOR, WALL_LEFT } from '../terrain/terrain.js';
+import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
-import { coyoteOpen } from './rights.js';
+import { coyoteOpen, grip, letGoOfWall, restoreByGround, wallCoyoteOpen } from './rights.js';
 import {
-  AIR_SPENT,
+  AIRBORNE,
   COYOTE,
   EDGE,
+  FACING,
+  FALL,
+  FOOTFALLS,
+  GRIP,
+  GRIP_SIDE,
   GROUND,
+  HEIGHT,
   HIGHEST,
   JUMPING,
   LEFT_AT,
   NONE,
   ON_GROUND,
+  ON_LEDGE,
   PHASE,
-  FALL,
   RAMP,
+  STRIDE,
   SUPPORT,
+  VX,
   WALL,
+  WALL_COYOTE,
   X,
   Y,
 } from './state.js';
 
-/** Closes what has run out. Support and walls are remembered, and end at moments that the path was cut for. */
+/** Closes what has run out, and feels for walls. Supports are remembered, and end at moments that the path was cut for. */
 export function sense(body: Body): void {
-  const { s } = body;
+  const { s, motion } = body;
   if (s[COYOTE] === 1 && !coyoteOpen(body)) s[COYOTE] = 0;
+  if (!motion.walls) return;
+  if (s[WALL_COYOTE] === 1 && !wallCoyoteOpen(body)) s[WALL_COYOTE] = 0;
+  if (s[SUPPORT] === GROUND || s[SUPPORT] === ON_LEDGE) {
+    s[GRIP] = -1;
+    return;
+  }
+  if (s[WALL]! < 0 && s[VX] === 0) s[WALL] = wallTouched(body);
+  const wall = s[WALL]!;
+  if (wall >= 0 && besideWall(body, wall) >= s[HEIGHT]! / 2 - motion.touch / 2) {
+    s[GRIP_SIDE] = body.terrain.kind[wall] === WALL_LEFT ? 1 : -1;
+    grip(body, runOf(body, wall));
+  } else letGoOfWall(body);
+}
+
+/** How much of a body's height is beside a wall, units. */
+function besideWall({ s, terrain }: Body, wall: number): number {
+  const low = Math.min(terrain.y1[wall]!, terrain.y2[wall]!);
+  const high = Math.max(terrain.y1[wall]!, terrain.y2[wall]!);
+  return overlap(s[Y]!, s[Y]! + s[HEIGHT]!, low, high);
+}
+
+/** The lowest edge of an upright run of joined edges: one number for the whole wall. */
+function runOf({ terrain }: Body, wall: number): number {
+  const { kind, x1, prev, next } = terrain;
+  // One that faces left runs up, so the edge below it is the one before.
+  const below = kind[wall] === WALL_LEFT ? prev : next;
+  for (;;) {
+    const lower = below[wall]!;
+    if (lower < 0 || kind[lower] !== kind[wall] || x1[lower] !== x1[wall]) return wall;
+    wall = lower;
+  }
+}
+
+/** A wall that touches a body at rest, beside more than `touch` of its height, or −1; on both sides, the way faced. */
+function wallTouched(body: Body): number {
+  const { s } = body;
+  const first = s[FACING]! > 0 ? WALL_LEFT : WALL_RIGHT;
+  const wall = wallAt(body, first, -1);
+  return wall >= 0 ? wall : wallAt(body, first === WALL_LEFT ? WALL_RIGHT : WALL_LEFT, -1);
 }
 
 /**
@@ -33,10 +81,10 @@ export function sense(body: Body): void {
  */
 export function floorUnder(body: Body, but: number): number {
   const { s, motion, near } = body;
-  const { half, height, touch } = motion;
+  const { half, touch } = motion;
   const x = s[X]!;
   const y = s[Y]!;
-  near.ask(x - half - touch, y - touch, x + half + touch, y + height + touch);
+  near.cover(x - half - touch, y - touch, x + half + touch, y + s[HEIGHT]! + touch);
   const { starts, ids, fixed, low, high } = near;
   let best = -1;
   let nearest = Infinity;
@@ -53,16 +101,19 @@ export function floorUnder(body: Body, but: number): number {
 }
 
 /** Stands on a floor: its height is copied, so that feet at rest are the floor's own coordinate. */
-export function stand({ s, terrain, motion }: Body, floor: number): void {
+export function stand(body: Body, floor: number): void {
+  const { s, terrain } = body;
   s[SUPPORT] = GROUND;
   s[EDGE] = floor;
   s[PHASE] = ON_GROUND;
   s[Y] = terrain.y1[floor]!;
   s[HIGHEST] = s[Y]!;
   s[JUMPING] = 0;
-  s[COYOTE] = 0;
   s[RAMP] = 0;
-  if (motion.airByGround) s[AIR_SPENT] = 0;
+  s[STRIDE] = 0;
+  s[FOOTFALLS] = 0;
+  s[GRIP] = -1;
+  restoreByGround(body);
 }
 
 /** At the end of a floor: on to the next one, or into the air. */
@@ -85,31 +136,30 @@ export function leaveSupport(body: Body): void {
   s[EDGE] = -1;
   s[PHASE] = FALL;
   s[COYOTE] = 1;
-  s[LEFT_AT] = body.clock[NOW]!;
+  s[LEFT_AT] = s[AIRBORNE] = body.clock[NOW]!;
 }
 
-/** Past the end of the wall it pressed against, the body is free to move on, unless another wall stands there. */
+/** Past the end of the wall that it touched, the body is free to move on, unless another wall stands there. */
 export function leaveWall(body: Body): void {
   const { s, terrain, motion } = body;
   const wall = s[WALL]!;
   const low = Math.min(terrain.y1[wall]!, terrain.y2[wall]!);
-  const high = Math.max(terrain.y1[wall]!, terrain.y2[wall]!);
-  while (overlap(s[Y]!, s[Y]! + motion.height, low, high) > motion.touch) s[Y] = nudge(s[Y]!, s[Y]! > low);
-  s[WALL] = wallBeside(body, wall);
+  while (besideWall(body, wall) > motion.touch) s[Y] = nudge(s[Y]!, s[Y]! > low);
+  s[WALL] = wallAt(body, terrain.kind[wall]!, wall);
 }
 
-/** Another wall that the body touches on the same side, beside more than `touch` of its height, or −1. */
-function wallBeside(body: Body, but: number): number {
-  const { s, motion, near, terrain } = body;
-  const { half, height, touch } = motion;
-  const kind = terrain.kind[but]!;
+/** The lowest wall of a kind that the body touches, beside more than `touch` of its height, or −1. */
+function wallAt(body: Body, kind: number, but: number): number {
+  const { s, motion, near } = body;
+  const { half, touch } = motion;
   const side = s[X]! + (kind === WALL_LEFT ? half : -half);
+  near.cover(s[X]! - half - touch, s[Y]!, s[X]! + half + touch, s[Y]! + s[HEIGHT]!);
   const { starts, ids, fixed, low, high } = near;
   let best = -1;
   let lowest = Infinity;
   for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
     if (ids[i] === but || Math.abs(fixed[i]! - side) > touch) continue;
-    if (overlap(s[Y]!, s[Y]! + height, low[i]!, high[i]!) <= touch || low[i]! >= lowest) continue;
+    if (overlap(s[Y]!, s[Y]! + s[HEIGHT]!, low[i]!, high[i]!) <= touch || low[i]! >= lowest) continue;
     lowest = low[i]!;
     best = ids[i]!;
   }

@@ -3,7 +3,7 @@ import { NOW, type Body } from './body.js';
 import { slipPast } from './corner.js';
 import { liftOnto } from './lip.js';
 import { stand } from './sense.js';
-import { EASING, HIGHEST, LANDED, VX, VY, WALL, X, Y } from './state.js';
+import { EASING, HEIGHT, HIGHEST, LANDED, LOCK_FOR, VX, VY, WALL, X, Y } from './state.js';
 
 /** A few units in the last place. */
 const ROUNDING = 8.881784197001252e-16;
@@ -18,10 +18,11 @@ export function settle(body: Body, edge: number): void {
     told.speed = -s[VY]! + 0;
     told.fallen = s[HIGHEST]! > terrain.y1[edge]! ? s[HIGHEST]! - terrain.y1[edge]! : 0;
     s[VY] = 0;
+    s[LOCK_FOR] = 0;
     s[LANDED] = body.clock[NOW]!;
     stand(body, edge);
   } else if (kind === CEILING) {
-    s[Y] = terrain.y1[edge]! - motion.height;
+    s[Y] = terrain.y1[edge]! - s[HEIGHT]!;
     if (s[VY]! > 0 && slipPast(body, edge)) return;
     if (s[VY]! > 0) bump(body, 'head', s[VY]!);
     s[VY] = 0;
@@ -35,6 +36,7 @@ export function settle(body: Body, edge: number): void {
     s[VX] = 0;
     s[WALL] = edge;
     s[EASING] = 0;
+    s[LOCK_FOR] = 0;
   }
 }
 

@@ -8,22 +8,23 @@ export const VX = 2;
 export const VY = 3;
 /** −1 or 1: the last way pressed. */
 export const FACING = 4;
-/** NONE or GROUND. */
+/** NONE, GROUND, ON_WALL or ON_LEDGE. */
 export const SUPPORT = 5;
 /** The edge stood on, or −1. */
 export const EDGE = 6;
-/** The wall that stopped the body and that it still presses against, or −1. */
+/** The wall that the body touches and has not moved away from, or −1. */
 export const WALL = 7;
 export const PHASE = 8;
 /** 1 from a takeoff until the next support. */
 export const JUMPING = 9;
-/** HELD, LET_GO (waiting for the least hold) or RELEASED; latched until the next takeoff. */
+/** HELD, LET_GO (waiting for the least hold), RELEASED, or KEPT; latched until the next takeoff. */
 export const KEY = 10;
 /** Moment of the last takeoff. */
 export const LAUNCHED = 11;
-/** 1 while a press waits to be used, and its moment. */
-export const PRESS = 12;
-export const PRESSED = 13;
+/** Moment of the press that the last takeoff used. */
+export const USED_PRESS = 12;
+/** Moment at which the last support was left. */
+export const AIRBORNE = 13;
 /** 1 from leaving an edge until the coyote jump is used or lost, and the moment of leaving. */
 export const COYOTE = 14;
 export const LEFT_AT = 15;
@@ -52,24 +53,64 @@ export const CORNERED = 29;
 export const LIPPED = 30;
 /** The apex band of the present jump: half its width, units/s. */
 export const BAND = 31;
-/** Air jumps spent since they were last restored. */
+/** Air jumps spent since they were last restored; below 0 where more were allowed. */
 export const AIR_SPENT = 32;
 /** Where the body was a tick ago, for drawing between ticks. */
 export const WAS_X = 33;
 export const WAS_Y = 34;
-/** Values of the actions, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 35;
-export const STATE_LENGTH = HELD_ACTIONS + 8;
+/** The height of the hitbox, units. */
+export const HEIGHT = 35;
+/** The wall held on to (over at least half of the body), or −1; and on which side the last one was, −1 or 1. */
+export const GRIP = 36;
+export const GRIP_SIDE = 37;
+/** 1 from leaving a wall until the wall coyote is used or lost, and the moment of leaving. */
+export const WALL_COYOTE = 38;
+export const LEFT_WALL_AT = 39;
+/** The wall whose jumps are counted, or −1, and how many of them are used. */
+export const COUNTED_WALL = 40;
+export const WALL_USED = 41;
+/** 1 once a ledge has given the air jumps back, until the next ground. */
+export const LEDGE_GAVE = 42;
+/** Steering that returns evenly: since when, within how many seconds (0: none), from which speed. */
+export const LOCK_SINCE = 43;
+export const LOCK_FOR = 44;
+export const LOCK_FROM = 45;
+/** 1 while deaf to input. */
+export const DEAF = 46;
+/** Which of the tunings that the character has had applies. */
+export const TUNED = 47;
+/** Distance run since the last footfall, units; and how many there were since the body last stood still. */
+export const STRIDE = 48;
+export const FOOTFALLS = 49;
+/** How many of the counted wall's jumps have given the air jumps back. */
+export const WALL_GAVE = 50;
+/** Values of the actions that every character knows, in the order of `ACTIONS`. */
+export const HELD_ACTIONS = 51;
+/** Moments of the presses of these that wait to be taken; −1 where none does. */
+export const PRESSES = HELD_ACTIONS + 8;
+/** Moments of their last presses, taken or not; −1 before the first. */
+export const SINCES = PRESSES + 8;
+/** From here on: the further actions and the state of the abilities, see `body.ts`. */
+export const FIXED_LENGTH = SINCES + 8;
 
 export const NONE = 0;
 export const GROUND = 1;
+export const ON_WALL = 2;
+export const ON_LEDGE = 3;
+export const SUPPORTS = ['', 'ground', 'wall', 'ledge'] as const;
+export type Support = (typeof SUPPORTS)[number];
 
 export const HELD = 0;
 export const LET_GO = 1;
 export const RELEASED = 2;
+/** Counts as held until the next support: nobody holds a key. */
+export const KEPT = 3;
 
-export const PHASES = ['ground', 'rise', 'apex', 'released', 'fall', 'ramp', 'cap'] as const;
-export type Phase = (typeof PHASES)[number];
+/** Phases of vertical motion; abilities of a game add their own behind these. */
+export const PHASES = [
+  'ground', 'rise', 'apex', 'released', 'fall', 'ramp', 'cap', 'hang', 'slide', 'glide', 'dive',
+] as const; // prettier-ignore
+export type Phase = (typeof PHASES)[number] | (string & {});
 export const ON_GROUND = 0;
 export const RISE = 1;
 export const APEX = 2;
@@ -78,8 +119,11 @@ export const FALL = 4;
 export const ON_RAMP = 5;
 export const CAP = 6;
 
-export const POSES = ['idle', 'run', 'brake', 'turn', 'rise', 'apex', 'fall', 'land'] as const;
-export type PoseName = (typeof POSES)[number];
+/** Poses; abilities of a game add their own behind these. */
+export const POSES = [
+  'idle', 'run', 'brake', 'turn', 'rise', 'apex', 'fall', 'land', 'slide', 'hang', 'climb', 'glide', 'dive', 'charge', 'crouch',
+] as const; // prettier-ignore
+export type PoseName = (typeof POSES)[number] | (string & {});
 export const IDLE = 0;
 export const RUNNING = 1;
 export const BRAKE = 2;

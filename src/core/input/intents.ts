@@ -1,3 +1,5 @@
+import type { HostCall } from './host.js';
+
 /** The actions every character knows, by number. */
 export const ACTIONS = ['left', 'right', 'up', 'down', 'jump', 'glide', 'walk', 'move'] as const;
 export type Action = (typeof ACTIONS)[number];
@@ -7,6 +9,12 @@ export const RIGHT = 1;
 export const JUMP = 4;
 export const WALK = 6;
 export const MOVE = 7;
+
+/** The number of a host call among intents: a call on the character by the game, played again. */
+export const HOST = 255;
+
+/** What happens this close to the end of a tick belongs to the next one, s. */
+export const SLACK = 1e-9;
 
 /** What happens while both directions are held. */
 export type Opposed = 'still' | 'latest' | 'first';
@@ -21,6 +29,8 @@ export class Intents {
   action = new Uint8Array(32);
   /** 0 for let go, up to 1 for held; −1 to 1 for `move`. */
   value = new Float64Array(32);
+  /** For host calls: the call. */
+  readonly calls: (HostCall | undefined)[] = [];
   /** The stretch of the driver's clock that is asked for; numbers in an array, so that asking allocates nothing. */
   readonly span = new Float64Array(2);
 
@@ -43,12 +53,19 @@ export class Intents {
     this.count++;
   }
 
+  /** Adds a host call. */
+  pushCall(time: number, call: HostCall): void {
+    this.calls[this.count] = call;
+    this.push(time, HOST, 0);
+  }
+
   /** Forgets the first `count`. */
   drop(count: number): void {
     if (count === 0) return;
     this.time.copyWithin(0, count, this.count);
     this.action.copyWithin(0, count, this.count);
     this.value.copyWithin(0, count, this.count);
+    if (this.calls.length > 0) this.calls.splice(0, count);
     this.count -= count;
   }
 
@@ -66,6 +83,8 @@ export interface Driver {
    * Called once a tick. Pushes what happened before `into.until`, in order; what it pushed is not asked for again.
    */
   read(into: Intents): void;
+  /** Whether it plays the game's own calls as well: those that event handlers make meanwhile are then ignored. */
+  readonly hasCalls?: boolean;
 }
 
 /** Moments are whole microseconds before the core sees them. */

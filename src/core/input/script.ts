@@ -1,12 +1,17 @@
-import { ACTIONS, stamp, type Action, type Driver } from './intents.js';
+import type { HostCall, RecordingStart } from './host.js';
+import { knownAction } from './actions.js';
+import { HOST, SLACK, stamp, type Action, type Driver } from './intents.js';
 
 /** One line of an input: from `time` on, `action` has this value. */
 export interface InputRow {
   /** s */
   time: number;
-  action: Action;
-  /** 0 or 1 for keys, −1 to 1 for `move`. */
+  /** One that every character knows, one that an ability declares, or `host` for a call of the game. */
+  action: Action | 'host' | (string & {});
+  /** 0 or 1 for keys, −1 to 1 for `move`; 0 for `host`. */
   value: number;
+  /** For `host`: the call, or how the recording began. */
+  call?: HostCall | RecordingStart;
 }
 
 /**
@@ -17,32 +22,40 @@ export interface InputRow {
 export function script(rows: readonly InputRow[]): Driver {
   const order = rows
     .map((row, i) => {
-      const action = ACTIONS.indexOf(row.action);
       if (!(row.time >= 0 && row.time < Infinity))
         throw new RangeError(`row ${i + 1}: time is ${row.time}; it must be at least 0`);
-      if (action < 0) throw new RangeError(`row ${i + 1}: there is no action ${String(row.action)}`);
+      // Calls were made between two ticks, whose moments need not be whole microseconds.
+      if (row.action === 'host') return { time: row.time, action: HOST, value: 0, call: row.call, i };
+      const action = knownAction(row.action);
+      if (action < 0) throw new RangeError(`row ${i + 1}: there is no action ${row.action}`);
       const least = row.action === 'move' ? -1 : 0;
       if (!(row.value >= least && row.value <= 1))
         throw new RangeError(`row ${i + 1}: ${row.action} is ${row.value}; it must be ${least} to 1`);
-      return { time: stamp(row.time), action, value: row.value + 0, i };
+      return { time: stamp(row.time), action, value: row.value + 0, call: undefined, i };
     })
+    .filter(({ call }) => call === undefined || !('rate' in call))
     .sort((a, b) => a.time - b.time || a.i - b.i);
   const times = Float64Array.from(order, ({ time }) => time);
   const actions = Uint8Array.from(order, ({ action }) => action);
   const values = Float64Array.from(order, ({ value }) => value);
+  const calls = order.map(({ call }) => call as HostCall | undefined);
   let next = 0;
   let last = 0;
   return {
+    hasCalls: rows.some(({ action }) => action === 'host'),
     read(into) {
       const { from, until } = into;
       if (from < last) {
         // The stage went back in time: find the place again.
         next = 0;
-        while (next < times.length && times[next]! < from) next++;
+        while (next < times.length && times[next]! < from - SLACK) next++;
       }
       last = until;
-      for (; next < times.length && times[next]! < until; next++)
-        into.push(times[next]!, actions[next]!, values[next]!);
+      for (; next < times.length && times[next]! < until; next++) {
+        const call = calls[next];
+        if (call) into.pushCall(times[next]!, call);
+        else into.push(times[next]!, actions[next]!, values[next]!);
+      }
     },
   };
 }

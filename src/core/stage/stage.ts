@@ -1,37 +1,21 @@
+import { arrange, installAbilities, type Ability } from '../character/ability.js';
+import { abilities } from '../character/abilities/index.js';
 import { Body, NOW, TICK, TICK_LENGTH, TICK_START } from '../character/body.js';
 import { Character } from '../character/character.js';
 import { playTick } from '../character/part-tick.js';
-import { floorUnder, stand } from '../character/sense.js';
-import {
-  CORNERED,
-  EDGE,
-  FACING,
-  FALL,
-  FALLING,
-  FIRST,
-  HIGHEST,
-  LANDED,
-  LIPPED,
-  PHASE,
-  POSE,
-  STATE_LENGTH,
-  SUPPORT,
-  GROUND,
-  WALL,
-  WANT,
-  WAS_X,
-  WAS_Y,
-  X,
-  Y,
-} from '../character/state.js';
-import type { Driver, Opposed } from '../input/intents.js';
-import { overlap } from '../sweep/touch.js';
+import { FACING, FIRST, HEIGHT, TUNED } from '../character/state.js';
+import { HOST, SLACK, type Driver, type Opposed } from '../input/intents.js';
+import type { HostCall } from '../input/host.js';
+import { Recorder } from '../input/recording.js';
+import type { InputRow } from '../input/script.js';
 import { compileLevel, type CompiledLevel } from '../terrain/compile.js';
 import { LevelError, type Level } from '../terrain/level.js';
-import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
+import { SLANTED } from '../terrain/terrain.js';
 import { EventQueue, type StageEvent } from '../trace/events.js';
 import { compileTuning, type Motion } from '../tuning/motion.js';
-import type { Tuning } from '../tuning/tuning.js';
+import { TuningError, type Tuning } from '../tuning/tuning.js';
+import { applyCall, use } from './host.js';
+import { putAt, spotOf } from './placing.js';
 
 export interface AddOptions {
   /** A spawn's name, or the middle of the feet in the level's own axes; the spawn `start` unless given. */
@@ -41,6 +25,8 @@ export interface AddOptions {
   /** What events call it; `hero`, `hero2`, … unless given. */
   name?: string;
   driver?: Driver;
+  /** Abilities of the game's own, besides the built-in ones. */
+  abilities?: readonly Ability[];
   /** Both directions held: stand still (unless given), or go the one pressed latest or first. */
   opposed?: Opposed;
 }
@@ -53,6 +39,10 @@ export class Stage {
   private readonly queue = new EventQueue();
   private listeners: readonly ((event: Readonly<StageEvent>) => void)[] = [];
   private readonly clock = new Float64Array(CLOCK_LENGTH);
+  /** While events are handed out, calls wait. */
+  private delivering = false;
+  private waiting: { body: Body; call: HostCall }[] = [];
+  private rounds = 0;
 
   /** @internal */
   constructor(level: CompiledLevel) {
@@ -75,58 +65,33 @@ export class Stage {
    */
   add(tuning: Tuning | Motion, options: AddOptions = {}): Character {
     const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
-    const spot = this.place(options.at ?? 'start');
-    const facing = options.facing ?? spot.facing;
-    if (facing !== 1 && facing !== -1) throw new RangeError(`facing is ${facing}; it must be 1 or -1`);
+    const { at = 'start', opposed = 'still' } = options;
+    const spot = spotOf(this.level, at);
+    const facing = options.facing ?? spot.facing ?? 1;
+    if (facing !== 1 && facing !== -1) throw new RangeError(`facing is ${String(facing)}; it must be 1 or -1`);
     const count = this.bodies.length;
     const name = options.name ?? (count === 0 ? 'hero' : `hero${count + 1}`);
     if (this.bodies.some((other) => other.name === name))
       throw new RangeError(`there is a character named ${name} already`);
+    const order = arrange(BUILT_IN, options.abilities ?? []);
+    for (const ability of Object.keys(motion.full.own))
+      if (!order.some((one) => one.name === ability && typeof one.spec.own !== 'function'))
+        throw new TuningError(
+          `own.${ability}`,
+          `own.${ability}: the character has no ability of that name with numbers of its own`,
+        );
     const ySign = this.level.yPoints === 'up' ? 1 : -1;
-    const body = new Body(name, motion, this.level.terrain, ySign, options.opposed ?? 'still', this.queue);
-    const { s } = body;
-    s[X] = s[WAS_X] = spot.x + 0;
-    s[Y] = s[WAS_Y] = s[HIGHEST] = spot.y * ySign + 0;
-    s[FACING] = facing;
-    s[FIRST] = facing;
-    s[EDGE] = -1;
-    s[WALL] = -1;
-    s[LANDED] = -Infinity;
-    s[CORNERED] = s[LIPPED] = -Infinity;
+    const body = new Body(name, motion, this.level.terrain, ySign, opposed, this.queue, order);
+    installAbilities(body);
+    body.s[FIRST] = facing;
     body.clock[NOW] = this.time;
-    const floor = floorUnder(body, -1);
-    refuseInside(
-      body,
-      typeof options.at === 'string' || options.at === undefined ? `spawn ${options.at ?? 'start'}` : 'at',
-    );
-    if (floor >= 0) {
-      stand(body, floor);
-      s[WAS_Y] = s[Y]!;
-    }
-    if (s[SUPPORT] !== GROUND) {
-      s[PHASE] = FALL;
-      s[POSE] = s[WANT] = FALLING;
-    }
+    putAt(body, { ...spot, facing }, typeof at === 'string' ? `spawn ${at}` : 'at');
     body.driver = options.driver;
-    const character = new Character(body);
+    body.onHost = (which, call) => applyCall(this.level, which, call);
+    const character = new Character(body, (call) => this.call(body, call));
     this.bodies.push(body);
     this.characters.push(character);
     return character;
-  }
-
-  private place(at: string | readonly [number, number]): { x: number; y: number; facing: number } {
-    if (typeof at !== 'string') {
-      for (const value of at)
-        if (!(Math.abs(value) <= 67108864))
-          throw new RangeError(`at is ${at.join(', ')}; it must be two numbers within ±67108864`);
-      return { x: at[0], y: at[1], facing: 1 };
-    }
-    const spawn = this.level.spawns.get(at);
-    if (!spawn)
-      throw new RangeError(
-        `there is no spawn ${at}; the level has ${[...this.level.spawns.keys()].join(', ') || 'none'}`,
-      );
-    return spawn;
   }
 
   /** Calls `listener` for every event of every character, in order, when the tick has ended. */
@@ -153,7 +118,6 @@ export class Stage {
       const rate = Math.floor(1 / dt + 0.5);
       c[RATE] = Math.abs(rate * dt - 1) < 1e-12 ? rate : 0;
     }
-    this.queue.count = 0;
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
       body.clock[TICK] = c[TICKS]!;
@@ -163,6 +127,7 @@ export class Stage {
       if (at === undefined) body.intents.span[0] = c[TIME]!;
       else body.intents.span[0] = at;
       readDriver(body);
+      body.recorder?.keep(body, c[TIME]!);
       playTick(body);
     }
     c[TICKS]!++;
@@ -172,8 +137,22 @@ export class Stage {
   }
 
   private deliver(): void {
+    const { queue } = this;
+    if (queue.count > 0) {
+      this.delivering = true;
+      try {
+        this.hand();
+      } finally {
+        this.delivering = false;
+        queue.count = 0;
+      }
+    }
+    if (this.waiting.length > 0) this.callWaiting();
+  }
+
+  /** Hands every event to whoever listens. */
+  private hand(): void {
     const { queue, listeners } = this;
-    if (queue.count === 0) return;
     for (let i = 0; i < queue.count; i++) {
       const event = queue.at(i);
       for (let k = 0; k < listeners.length; k++) listeners[k]!(event);
@@ -184,12 +163,79 @@ export class Stage {
     }
   }
 
+  /** A call of the game on a character. Made by an event handler, it waits until the tick has ended. */
+  private call(body: Body, call: HostCall): void {
+    if (this.delivering) {
+      if (body.driver?.hasCalls !== true) this.waiting.push({ body, call });
+      return;
+    }
+    this.take(body, call);
+    this.deliver();
+  }
+
+  private take(body: Body, call: HostCall): void {
+    body.clock[TICK] = this.ticks;
+    body.clock[NOW] = this.time;
+    applyCall(this.level, body, call);
+    body.recorder?.call(this.time, call);
+  }
+
+  /** Calls that handlers made. Their own events may lead to further calls, but not for ever. */
+  private callWaiting(): void {
+    if (++this.rounds > ROUNDS) {
+      this.rounds = 0;
+      this.waiting = [];
+      throw new Error(`event handlers called the characters ${ROUNDS} times in a row between two ticks`);
+    }
+    const { waiting } = this;
+    this.waiting = [];
+    for (const { body, call } of waiting) this.take(body, call);
+    this.deliver();
+    this.rounds = 0;
+  }
+
+  /**
+   * Records what is asked of a character, from now on: its driver's intents and the game's calls. Played again by `script` in
+   * the same level, with the same tuning and rate, they give the same bits.
+   * @throws RangeError once the stage has begun to tick: a recording begins at the beginning
+   */
+  record(who: Character): { rows: readonly InputRow[]; end(): void } {
+    const body = this.bodies[this.characters.indexOf(who)];
+    if (!body) throw new RangeError('that character is not on this stage');
+    if (this.ticks > 0)
+      throw new RangeError(`the stage has ticked ${this.ticks} times; a recording begins before the first`);
+    const recorder = (body.recorder = new Recorder());
+    const { clock } = this;
+    const start = {
+      get rate(): number {
+        return clock[RATE]! > 0 ? clock[RATE]! : clock[LENGTH]! > 0 ? 1 / clock[LENGTH]! : 60;
+      },
+      spawn: [who.x, who.y] as const,
+      facing: body.s[FACING]!,
+      opposed: body.opposed,
+    };
+    return {
+      get rows() {
+        return [{ time: 0, action: 'host', value: 0, call: { ...start } }, ...recorder.rows];
+      },
+      end: () => {
+        body.recorder = undefined;
+      },
+    };
+  }
+
+  private get snapshotLength(): number {
+    let length = this.clock.length;
+    for (let i = 0; i < this.bodies.length; i++) length += this.bodies[i]!.s.length;
+    return length;
+  }
+
   /**
    * Everything that is not constant, as numbers. Drivers keep their own state.
    * @param into an array of an earlier snapshot of this stage, to be used again
    */
   snapshot(into?: Float64Array): Float64Array {
-    const length = this.clock.length + this.bodies.length * STATE_LENGTH;
+    const length = this.snapshotLength;
     if (into && into.length !== length)
       throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${into.length}`);
     const copy = into ?? new Float64Array(length);
@@ -197,7 +243,7 @@ export class Stage {
     let at = this.clock.length;
     for (let i = 0; i < this.bodies.length; i++) {
       copy.set(this.bodies[i]!.s, at);
-      at += STATE_LENGTH;
+      at += this.bodies[i]!.s.length;
     }
     return copy;
   }
@@ -207,15 +253,17 @@ export class Stage {
    * @throws RangeError where it is of a stage with other characters
    */
   restore(snapshot: Float64Array): void {
-    const length = this.clock.length + this.bodies.length * STATE_LENGTH;
+    const length = this.snapshotLength;
     if (snapshot.length !== length)
       throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${snapshot.length}`);
     for (let i = 0; i < this.clock.length; i++) this.clock[i] = snapshot[i]!;
     let at = this.clock.length;
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
-      for (let k = 0; k < STATE_LENGTH; k++) body.s[k] = snapshot[at++]!;
+      for (let k = 0; k < body.s.length; k++) body.s[k] = snapshot[at++]!;
       body.clock[NOW] = this.time;
+      if (body.tunings[body.s[TUNED]!] !== body.motion) use(body, body.tunings[body.s[TUNED]!]!);
+      body.setHeight(body.s[HEIGHT]!);
     }
   }
 }
@@ -241,48 +289,33 @@ export function openStage(level: Level | CompiledLevel): Stage {
   return new Stage(compiled);
 }
 
-/** Asks the driver, and turns its moments into moments of this tick. */
+/**
+ * Asks the driver, and turns its moments into moments of this tick. They are whole microseconds of stage time, so that a
+ * recording of them gives the same bits again.
+ */
 function readDriver({ driver, intents, clock }: Body): void {
   intents.count = 0;
   if (driver === undefined) return;
   const from = intents.span[0]!;
+  const start = clock[TICK_START]!;
   const length = clock[TICK_LENGTH]!;
-  intents.span[1] = from + length;
+  intents.span[1] = from + length - SLACK;
   driver.read(intents);
   let latest = 0;
   for (let i = 0; i < intents.count; i++) {
-    const moment = intents.time[i]! - from;
-    // Late ones act at the tick's start; none before the one in front of it.
+    let moment = intents.time[i]! - from;
+    if (intents.action[i] !== HOST) {
+      // Rounded down; what is late comes with the first microsecond of the tick.
+      const whole = Math.floor((start + moment) * 1e6 + 0.01) / 1e6;
+      moment = (whole < start - SLACK ? Math.ceil(start * 1e6 - 0.01) / 1e6 : whole) - start;
+    }
     latest = moment > latest ? (moment < length ? moment : length) : latest;
     intents.time[i] = latest;
   }
 }
 
-/** A body may not start inside a solid: no edge passes through it, and what is above it is not the top of something. */
-function refuseInside({ s, motion, near }: Body, where: string): void {
-  const { half, height, touch } = motion;
-  const x = s[X]!;
-  const y = s[Y]!;
-  const { terrain } = near;
-  const { x1, y1, x2, y2, kind } = terrain;
-  let inside = false;
-  let above = -1;
-  const found = terrain.index?.search(x - half, y, x + half, Infinity) ?? [];
-  for (let e = terrain.boundsFrom; e < terrain.count; e++) found.push(e);
-  for (const e of found) {
-    const level = kind[e] === FLOOR || kind[e] === CEILING;
-    const across = overlap(x - half, x + half, Math.min(x1[e]!, x2[e]!), Math.max(x1[e]!, x2[e]!));
-    const up = overlap(y, y + height, Math.min(y1[e]!, y2[e]!), Math.max(y1[e]!, y2[e]!));
-    if (level) inside ||= across > touch && y1[e]! > y + touch && y1[e]! < y + height - touch;
-    else inside ||= up > touch && x1[e]! > x - half + touch && x1[e]! < x + half - touch;
-    // The nearest level edge above the middle of the feet.
-    const over =
-      level && across > touch && Math.min(x1[e]!, x2[e]!) <= x && Math.max(x1[e]!, x2[e]!) >= x && y1[e]! > y + touch;
-    if (over && (above < 0 || y1[e]! < y1[above]!)) above = e;
-  }
-  if (inside || (above >= 0 && kind[above] === FLOOR)) {
-    throw new RangeError(
-      `${where}: a body ${motion.width} wide and ${height} high does not fit there without being inside something solid`,
-    );
-  }
-}
+/** The built-in abilities in their order. */
+const BUILT_IN: readonly Ability[] = Object.values(abilities);
+
+/** So many rounds of calls made by handlers of the calls before are followed. */
+const ROUNDS = 16;

@@ -44,6 +44,12 @@ export class Near {
     starts[0] = 0;
   }
 
+  /** Sees to it that everything in a box is among the candidates. */
+  cover(left: number, bottom: number, right: number, top: number): void {
+    const { box } = this;
+    if (left < box[0]! || bottom < box[1]! || right > box[2]! || top > box[3]!) this.ask(left, bottom, right, top);
+  }
+
   private put(i: number, e: number): void {
     const { x1, y1, x2, y2, kind } = this.terrain;
     this.ids[i] = e;

@@ -15,6 +15,8 @@ export interface Terrain {
   readonly ny: Float64Array;
   /** One of FLOOR, CEILING, WALL_LEFT, WALL_RIGHT, SLANTED. */
   readonly kind: Uint8Array;
+  /** 1 for ground that blocks from above only. */
+  readonly oneWay: Uint8Array;
   /** The neighbours that an edge's start and end are joined to, or −1. */
   readonly prev: Int32Array;
   readonly next: Int32Array;
@@ -53,6 +55,7 @@ export function buildTerrain(ends: ArrayLike<number>, bounds: ArrayLike<number> 
   const column = (): Float64Array => new Float64Array(count);
   const [x1, y1, x2, y2, nx, ny] = [column(), column(), column(), column(), column(), column()] as const;
   const kind = new Uint8Array(count);
+  const oneWay = new Uint8Array(count);
   const index = inner > 0 ? new Flatbush(inner) : undefined;
   for (let e = 0; e < count; e++) {
     const from = e < inner ? ends : bounds;
@@ -76,7 +79,7 @@ export function buildTerrain(ends: ArrayLike<number>, bounds: ArrayLike<number> 
   }
   index?.finish();
   const joints = join(inner, count, x1, y1, x2, y2);
-  return { count, x1, y1, x2, y2, nx, ny, kind, ...joints, boundsFrom: inner, index };
+  return { count, x1, y1, x2, y2, nx, ny, kind, oneWay, ...joints, boundsFrom: inner, index };
 }
 
 /**

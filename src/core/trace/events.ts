@@ -1,5 +1,9 @@
-export const EVENTS = ['takeoff', 'apex', 'touchdown', 'leave', 'bump', 'corner', 'lip', 'turned', 'stuck'] as const;
-export type EventName = (typeof EVENTS)[number];
+export const EVENTS = [
+  'takeoff', 'apex', 'touchdown', 'leave', 'bump', 'corner', 'lip', 'cling', 'uncling', 'hang', 'unhang', 'climbed', 'glideOn',
+  'glideOff', 'dropThrough', 'footfall', 'turned', 'stuck',
+] as const; // prettier-ignore
+/** One of these, or one that an ability of the game declares. */
+export type EventName = (typeof EVENTS)[number] | (string & {});
 
 /** What happened, exactly when and where. Handlers get an object that is used again: copy what you keep. */
 export interface StageEvent {
@@ -17,7 +21,7 @@ export interface StageEvent {
   vx: number;
   vy: number;
   /** takeoff: which right the jump used. */
-  by: 'ground' | 'coyote' | 'air' | '';
+  by: 'ground' | 'coyote' | 'air' | 'wall' | 'ledge' | 'charge' | 'hop' | '';
   /** takeoff: whether the press had waited. */
   buffered: boolean;
   /** touchdown, bump: speed against what was touched, units/s. */
@@ -33,16 +37,13 @@ export interface StageEvent {
 }
 
 /** The fields that an event carries besides those that all have. */
-export const EVENT_FIELDS: Readonly<Record<EventName, readonly (keyof StageEvent)[]>> = {
+export const EVENT_FIELDS: Readonly<Record<string, readonly (keyof StageEvent)[]>> = {
   takeoff: ['by', 'buffered'],
-  apex: [],
   touchdown: ['speed', 'fallen'],
-  leave: [],
   bump: ['side', 'speed'],
   corner: ['side', 'moved'],
   lip: ['side', 'moved'],
   turned: ['facing'],
-  stuck: [],
 };
 
 const SHARED = ['time', 'tick', 'event', 'who', 'x', 'y', 'vx', 'vy'] as const;
@@ -50,7 +51,7 @@ const SHARED = ['time', 'tick', 'event', 'who', 'x', 'y', 'vx', 'vy'] as const;
 /** A copy of an event with just the fields that its kind carries. */
 export function plainEvent(event: StageEvent): Partial<StageEvent> {
   const plain: Record<string, unknown> = {};
-  for (const field of [...SHARED, ...EVENT_FIELDS[event.event]]) plain[field] = event[field];
+  for (const field of [...SHARED, ...(EVENT_FIELDS[event.event] ?? [])]) plain[field] = event[field];
   return plain;
 }
 

@@ -1,5 +1,5 @@
 import type { Character } from '../character/character.js';
-import { PHASES, POSES, type Phase, type PoseName } from '../character/state.js';
+import { PHASES, POSES, SUPPORTS, type Phase, type PoseName, type Support } from '../character/state.js';
 import type { Stage } from '../stage/stage.js';
 import { plainEvent, type StageEvent } from './events.js';
 
@@ -11,7 +11,7 @@ export interface TraceRow {
   y: number;
   vx: number;
   vy: number;
-  support: 'ground' | '';
+  support: Support;
   phase: Phase;
   pose: PoseName;
   facing: number;
@@ -54,7 +54,7 @@ export function recordTrace(stage: Stage, who: Character): Trace & { row(): void
       surface: '',
       mover: '',
       jumpsLeft: who.jumpsLeft,
-      height: who.motion.height,
+      height: who.height,
       width: who.motion.width,
     });
   };
@@ -87,8 +87,9 @@ export function rowNumbers(row: TraceRow): number[] {
     row.vy,
     row.facing,
     row.jumpsLeft,
-    PHASES.indexOf(row.phase),
-    POSES.indexOf(row.pose),
-    row.support === '' ? 0 : 1,
+    (PHASES as readonly string[]).indexOf(row.phase),
+    (POSES as readonly string[]).indexOf(row.pose),
+    SUPPORTS.indexOf(row.support),
+    row.height,
   ];
 }

@@ -38,14 +38,38 @@ export function fillTuning(tuning: Tuning): FullTuning {
     }
   }
   const result = full as unknown as FullTuning;
-  if (tuning.grace === 'off') result.grace = { coyote: 0, buffer: 0, corner: 0, lip: 0, lipSpeed: 0 };
+  if (tuning.grace === 'off') result.grace = { coyote: 0, buffer: 0, corner: 0, lip: 0, lipSpeed: 0, wallCoyote: 0 };
+  if (tuning.jump === 'off') result.jump.off = true;
+  result.own = tuning.own ?? {};
   if (tuning.run?.air === 'locked') result.run.air = 'locked';
   else if (result.run.air !== 'locked') result.run.air.speed ??= result.run.speed;
   fillGoals(result, tile);
   const ramp = result.gravity.fallRamp as Partial<Record<'to' | 'over', number>> | undefined;
   if (ramp && ramp.to === undefined) throw missing('gravity.fallRamp.to');
   if (ramp && ramp.over === undefined) throw missing('gravity.fallRamp.over');
+  checkTogether(result);
   return result;
+}
+
+/** Keys that must fit each other. */
+function checkTogether({ charge, crouch, body, jump }: FullTuning): void {
+  if (charge && charge.highest < charge.lowest)
+    throw new TuningError(
+      'charge.highest',
+      `charge.highest is ${charge.highest}; it must be at least charge.lowest, ${charge.lowest}`,
+    );
+  if (crouch && crouch.height > body.height)
+    throw new TuningError(
+      'crouch.height',
+      `crouch.height is ${crouch.height}; it must be at most body.height, ${body.height}`,
+    );
+  if (jump.runUp > 0)
+    for (const goal of ['reach', 'airTime'] as const)
+      if (jump[goal] !== undefined)
+        throw new TuningError(
+          `jump.${goal}`,
+          `jump.${goal} cannot be met together with jump.runUp, which changes it with the speed; give jump.height and jump.riseTime`,
+        );
 }
 
 /** Whether a key belongs to an ability that is left out, or set to off. */
@@ -56,7 +80,7 @@ function isOff(written: Loose, key: string): boolean {
 
 /** The default of a key in a world of this many units a tile. */
 function usualOf(key: Key, tile: number): unknown {
-  if ('switch' in key) return false;
+  if ('switch' in key) return key.switch;
   if ('choices' in key) return key.choices[0];
   const scale = (unit: Unit): number => (scalesWithTile(unit) && key.key !== 'tile' ? tile : 1);
   if ('of' in key) {
@@ -68,7 +92,7 @@ function usualOf(key: Key, tile: number): unknown {
 
 /** With no goal both defaults are filled in, with one its usual partner, with more none. */
 function fillGoals(full: FullTuning, tile: number): void {
-  const goals = (full.jump ??= {} as FullTuning['jump']);
+  const goals = full.jump;
   const given = GOALS.filter((goal) => goals[goal] !== undefined);
   if (given.length > 1) return;
   const only = given[0];
@@ -84,6 +108,10 @@ function checkShape(node: Loose, path: string): void {
     const key = path === '' ? name : `${path}.${name}`;
     const value = node[name];
     if (value === undefined) continue;
+    if (key === 'own') {
+      checkOwn(value);
+      continue;
+    }
     const entry = keyNamed(key);
     if (entry) checkValue(entry, value);
     else if (isNotYet(key)) throw new TuningError(key, `${key} is not available yet in this version`);
@@ -93,6 +121,19 @@ function checkShape(node: Loose, path: string): void {
         throw new TuningError(key, `${key} is ${showValue(value)}; it must be ${groupAllows(key)}`);
       checkShape(value as Loose, key);
     } else throw new TuningError(key, `there is no key ${key}`);
+  }
+}
+
+/** Numbers by ability and name; which there are is known only when the abilities are. */
+function checkOwn(value: unknown): void {
+  const isGroup = (node: unknown): node is Loose => typeof node === 'object' && node !== null && !Array.isArray(node);
+  if (!isGroup(value)) throw new TuningError('own', `own is ${showValue(value)}; it must be a group of keys`);
+  for (const [ability, numbers] of Object.entries(value)) {
+    const key = `own.${ability}`;
+    if (!isGroup(numbers)) throw new TuningError(key, `${key} is ${showValue(numbers)}; it must be a group of numbers`);
+    for (const [name, number] of Object.entries(numbers))
+      if (typeof number !== 'number' || !Number.isFinite(number))
+        throw new TuningError(`${key}.${name}`, `${key}.${name} is ${showValue(number)}; it must be a number`);
   }
 }
 
@@ -107,6 +148,14 @@ function checkValue(entry: Key, value: unknown): void {
   } else if ('choices' in entry) {
     if (typeof value !== 'string' || !entry.choices.includes(value)) throw wrong;
   } else {
+    if (entry.word !== undefined) {
+      if (
+        value !== entry.word &&
+        !(Number.isInteger(value) && (value as number) >= entry.least && (value as number) <= entry.most)
+      )
+        throw wrong;
+      return;
+    }
     if (typeof value !== 'number') throw new TuningError(key, `${key} is ${showValue(value)}; it must be a number`);
     // Written so that NaN is refused.
     const inside = (entry.above ? value > entry.least : value >= entry.least) && value <= entry.most;

@@ -3,7 +3,7 @@
  * page and the editors are all made from this table. (What each means is said in `meanings.ts`, which games do not load.)
  */
 
-export type Unit = 'length' | 'speed' | 'acceleration' | 'time' | 'multiplier' | 'share';
+export type Unit = 'length' | 'speed' | 'acceleration' | 'time' | 'multiplier' | 'share' | 'angle' | 'count';
 
 export interface NumberKey {
   key: string;
@@ -14,6 +14,8 @@ export interface NumberKey {
   most: number;
   /** The value must be above `least`, not equal to it. */
   above?: boolean;
+  /** A word that it may be instead. */
+  word?: string;
 }
 
 export interface ChoiceKey {
@@ -22,10 +24,11 @@ export interface ChoiceKey {
   choices: readonly string[];
 }
 
-/** A yes or no; no unless given. */
+/** A yes or no. */
 export interface SwitchKey {
   key: string;
-  switch: true;
+  /** What it is unless given. */
+  switch: boolean;
 }
 
 /** A list of 1 to `count` entries, each as `of` says. */
@@ -85,6 +88,8 @@ export const KEYS: readonly Key[] = [
   number('jump.airTime', 'time', '>0..long', undefined),
   number('jump.lowestHop', 'length', '>0..far', undefined),
   number('jump.minHold', 'time', '0..long', 0.03),
+  number('jump.runUp', 'length', '0..far', 0),
+  { key: 'jump.off', switch: false },
   number('gravity.rising', 'multiplier', '>0..1000', 1),
   number('gravity.apex', 'multiplier', '>0..1000', 0.6),
   number('gravity.falling', 'multiplier', '>0..1000', 1.5),
@@ -99,20 +104,49 @@ export const KEYS: readonly Key[] = [
   number('grace.corner', 'length', '0..far', 0.22),
   number('grace.lip', 'length', '0..far', 0.2),
   number('grace.lipSpeed', 'speed', '0..far', 4),
+  number('grace.wallCoyote', 'time', '0..long', 0.1),
   {
     key: 'airJumps.heights',
     of: number('airJumps.heights', 'length', '>0..far', undefined),
     count: 16,
     default: [2.25],
   },
-  { key: 'airJumps.endless', switch: true },
+  { key: 'airJumps.endless', switch: false },
   number('airJumps.spacing', 'time', '0..long', 0.12),
   {
     key: 'airJumps.restoredBy',
-    of: choice('airJumps.restoredBy', ['ground', 'ledge']),
-    count: 2,
+    of: choice('airJumps.restoredBy', ['ground', 'ledge', 'wall']),
+    count: 3,
     default: ['ground', 'ledge'],
   },
+  number('charge.lowest', 'length', '>0..far', 1.25),
+  number('charge.highest', 'length', '>0..far', 4.5),
+  number('charge.fullIn', 'time', '0..long', 0.7),
+  { key: 'charge.run', switch: true },
+  number('wall.slideSpeed', 'speed', '0..far', 3.5),
+  number('wall.settle', 'time', '0..long', 0.1),
+  number('wall.gravity', 'multiplier', '>0..1000', 0.7),
+  number('wall.cling', 'time', '0..long', 0.06),
+  choice('wall.needs', ['toward', 'touch']),
+  number('wall.lean', 'angle', '0..45', 5),
+  { ...number('wall.sameWall', 'count', '0..1000', 1), word: 'any' },
+  number('wall.jump.height', 'length', '>0..far', 2.5),
+  number('wall.jump.out', 'speed', '0..far', 7.5),
+  number('wall.jump.lock', 'time', '0..long', 0.2),
+  number('glide.fallSpeed', 'speed', '0..far', 2.2),
+  number('glide.settle', 'time', '0..long', 0.2),
+  number('glide.budget', 'time', '0..3600', 2),
+  number('dive.gravity', 'multiplier', '>0..1000', 2.2),
+  number('dive.fallSpeed', 'speed', '>0..far', 32),
+  number('ledge.reach', 'length', '0..far', 0.2),
+  number('ledge.hands', 'length', '>0..far', 1.15),
+  { key: 'ledge.auto', switch: false },
+  number('ledge.climb', 'time', '0..long', 0.28),
+  number('ledge.pause', 'time', '0..long', 0.3),
+  choice('drop.by', ['down+jump', 'down']),
+  number('crouch.height', 'length', '0.0625..1048576', 0.8),
+  number('crouch.speed', 'speed', '0..far', 3),
+  number('pose.stride', 'length', '0..far', 2.2),
   number('pose.land', 'time', '0..long', 0.12),
   number('pose.settle', 'time', '0..long', 0.05),
 ];
@@ -124,15 +158,7 @@ export const DEFAULT_RISE_TIME = 0.4;
 export const DEFAULT_LOWEST_HOP = 1.25;
 
 /** Groups and keys that later versions bring. They are refused by name, so that none is silently ignored. */
-const NOT_YET: ReadonlySet<string> = new Set(
-  (
-    'charge wall glide dive ledge drop crouch slope mover own body.bevel body.freeBy jump.runUp ' +
-    'pose.stride grace.wallCoyote'
-  ).split(' '),
-);
-
-/** Words that later versions let a group be set to. */
-export const WORD_NOT_YET: Readonly<Record<string, string>> = { jump: 'off' };
+const NOT_YET: ReadonlySet<string> = new Set('slope mover body.bevel body.freeBy'.split(' '));
 
 /** Whether a key belongs to what a later version brings. */
 export function isNotYet(key: string): boolean {
@@ -147,6 +173,7 @@ export function scalesWithTile(unit: Unit): boolean {
 /** The allowed range in words, e.g. `above 0 and at most 60`. */
 export function rangeOf(key: Key): string {
   if ('switch' in key) return 'true or false';
+  if ('word' in key && key.word) return `a whole number from ${key.least} to ${key.most}, or the word ${key.word}`;
   if ('of' in key) return `a list of 1 to ${key.count}, each ${rangeOf(key.of)}`;
   if ('choices' in key) return `one of ${key.choices.join(', ')}`;
   return `${key.above ? 'above' : 'at least'} ${key.least} and at most ${key.most}`;
@@ -164,16 +191,26 @@ export const GROUPS: readonly string[] = [
   ...new Set(KEYS.filter(({ key }) => key.includes('.')).map(({ key }) => key.slice(0, key.lastIndexOf('.')))),
 ];
 
-/** Words that a group may be set to instead of its keys. */
-export const GROUP_WORDS: Readonly<Record<string, string>> = { grace: 'off', 'run.air': 'locked', airJumps: 'off' };
-
 /** Groups that are abilities: off when left out, and on with their defaults when written. */
-export const ABILITY_GROUPS: readonly string[] = ['airJumps'];
+export const ABILITY_GROUPS: readonly string[] = [
+  'airJumps',
+  'charge',
+  'wall',
+  'glide',
+  'dive',
+  'ledge',
+  'drop',
+  'crouch',
+];
+
+/** Words that a group may be set to instead of its keys. */
+export const GROUP_WORDS: Readonly<Record<string, string>> = {
+  'run.air': 'locked',
+  ...Object.fromEntries(['grace', 'jump', ...ABILITY_GROUPS].map((group) => [group, 'off'])),
+};
 
 /** What a group may be set to, in words. */
 export function groupAllows(group: string): string {
   const word = GROUP_WORDS[group];
-  const later = WORD_NOT_YET[group];
-  if (later) return `a group of keys; ${group}: ${later} is not available yet in this version`;
   return word ? `a group of keys or the word ${word}` : 'a group of keys';
 }

@@ -58,7 +58,22 @@ export interface Motion extends VerticalMotion {
   airLaunch: Float64Array;
   airEndless: boolean;
   airSpacing: number;
+  /** What restores air jumps. */
   airByGround: boolean;
+  airByLedge: boolean;
+  airByWall: boolean;
+  /** No jump from the ground or a ledge. */
+  jumpOff: boolean;
+  /** On the ground a press charges instead. */
+  charges: boolean;
+  /** Height gained at full run speed, units. */
+  runUp: number;
+  /** Whether walls can be held on to; jumps off one wall; how long after leaving it, s. */
+  walls: boolean;
+  wallJumps: number;
+  wallCoyote: number;
+  /** Half a stride, units; Infinity where none are counted. */
+  halfStride: number;
   poseLand: number;
   poseSettle: number;
   /** What the goals came to: apex height, rise time and lowest hop of a jump on open ground. */
@@ -82,8 +97,8 @@ export function compileTuning(tuning: Tuning): Motion {
   const locked = full.run.air === 'locked';
   const goals = solveGoals(full, locked ? undefined : air);
   const release = solveRelease(full, goals);
-  const width = snap(full.body.width);
-  const height = snap(full.body.height);
+  const width = onBodyGrid(full.body.width);
+  const height = onBodyGrid(full.body.height);
   const hull = hullOf(width, height);
   return {
     ...goals.vertical,
@@ -106,6 +121,15 @@ export function compileTuning(tuning: Tuning): Motion {
     airEndless: full.airJumps?.endless ?? false,
     airSpacing: full.airJumps?.spacing ?? 0,
     airByGround: full.airJumps?.restoredBy.includes('ground') ?? false,
+    airByLedge: full.airJumps?.restoredBy.includes('ledge') ?? false,
+    airByWall: full.airJumps?.restoredBy.includes('wall') ?? false,
+    jumpOff: full.jump.off,
+    charges: full.charge !== undefined,
+    runUp: full.jump.runUp,
+    walls: full.wall !== undefined,
+    wallJumps: full.wall === undefined ? 0 : full.wall.sameWall === 'any' ? Infinity : full.wall.sameWall,
+    wallCoyote: full.grace.wallCoyote,
+    halfStride: full.pose.stride > 0 ? full.pose.stride / 2 : Infinity,
     poseLand: full.pose.land,
     poseSettle: full.pose.settle,
     jumpHeight: goals.height,
@@ -127,6 +151,7 @@ export function launchFor(
   return height <= inBand ? Math.sqrt(2 * apex * height) : Math.sqrt(band * band + 2 * rising * (height - inBand));
 }
 
-function snap(length: number): number {
+/** Sizes of bodies are even multiples of 2⁻²⁶ units, so that half of one lies on the vertex grid. */
+export function onBodyGrid(length: number): number {
   return Math.floor(length * GRID + 0.5) / GRID;
 }

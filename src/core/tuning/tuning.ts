@@ -7,11 +7,20 @@ export interface Tuning {
   tile?: number;
   body?: Partial<Body>;
   run?: Partial<Omit<Run, 'air'>> & { air?: Partial<Air> | 'locked' };
-  jump?: Partial<Jump>;
+  jump?: Partial<Jump> | 'off';
   gravity?: Partial<Omit<Gravity, 'fallRamp'>> & { fallRamp?: FallRamp };
   grace?: Partial<Grace> | 'off';
   airJumps?: Partial<AirJumps> | 'off';
+  charge?: Partial<Charge> | 'off';
+  wall?: (Partial<Omit<Wall, 'jump'>> & { jump?: Partial<Wall['jump']> }) | 'off';
+  glide?: Partial<Glide> | 'off';
+  dive?: Partial<Dive> | 'off';
+  ledge?: Partial<Ledge> | 'off';
+  drop?: Partial<Drop> | 'off';
+  crouch?: Partial<Crouch> | 'off';
   pose?: Partial<Pose>;
+  /** Numbers of abilities that a game brings, by ability and name; they are checked when the ability is added. */
+  own?: Record<string, Record<string, number>>;
 }
 
 /** A tuning with every default filled in. Only jump goals and the ways of letting go may be missing. */
@@ -22,9 +31,17 @@ export interface FullTuning {
   jump: Jump;
   gravity: Gravity;
   grace: Grace;
-  /** Left out: none. */
+  /** Abilities that are left out are off. */
   airJumps?: AirJumps;
+  charge?: Charge;
+  wall?: Wall;
+  glide?: Glide;
+  dive?: Dive;
+  ledge?: Ledge;
+  drop?: Drop;
+  crouch?: Crouch;
   pose: Pose;
+  own: Record<string, Record<string, number>>;
 }
 
 export interface Body {
@@ -82,6 +99,10 @@ export interface Jump extends JumpGoals {
   lowestHop?: number;
   /** Letting go acts from this long after launch, s. */
   minHold: number;
+  /** Height gained at full run speed, in proportion to the speed on the ground, units. */
+  runUp: number;
+  /** No jump from the ground or a ledge. */
+  off: boolean;
 }
 
 export interface Gravity {
@@ -121,6 +142,8 @@ export interface Grace {
   lip: number;
   /** That help is given where the vertical speed is within this, units/s. */
   lipSpeed: number;
+  /** After leaving a wall, a press is still a wall jump for this long, s. */
+  wallCoyote: number;
 }
 
 export interface AirJumps {
@@ -131,10 +154,88 @@ export interface AirJumps {
   /** Endless jumps come at least this far apart, s. */
   spacing: number;
   /** What gives them back. */
-  restoredBy: ('ground' | 'ledge')[];
+  restoredBy: ('ground' | 'ledge' | 'wall')[];
+}
+
+export interface Charge {
+  /** Height of a charged jump let go at once, and of a full one, units. */
+  lowest: number;
+  highest: number;
+  /** From the press to the full charge, s. */
+  fullIn: number;
+  /** Running goes on while charging. */
+  run: boolean;
+}
+
+export interface Wall {
+  /** Speed of the slide, units/s. */
+  slideSpeed: number;
+  /** A faster fall is braked to it within this, s. */
+  settle: number;
+  /** Share of the falling gravity with which a slide gains speed. */
+  gravity: number;
+  /** A slow fall is held still for this long first, s. */
+  cling: number;
+  /** What a slide needs: pressing toward the wall, or touching it. */
+  needs: 'toward' | 'touch';
+  /** How far from upright a wall may lean, degrees. */
+  lean: number;
+  /** Jumps off one wall until the ground or another wall is touched. */
+  sameWall: number | 'any';
+  jump: {
+    /** Units. */
+    height: number;
+    /** Speed away from the wall at launch, units/s. */
+    out: number;
+    /** Steering returns evenly within this, s. */
+    lock: number;
+  };
+}
+
+export interface Glide {
+  /** Speed of the fall, units/s. */
+  fallSpeed: number;
+  /** The fall is brought to it within this, s. */
+  settle: number;
+  /** Seconds of gliding between two contacts with the ground. */
+  budget: number;
+}
+
+export interface Dive {
+  /** Multiplier. */
+  gravity: number;
+  /** Terminal speed, units/s. */
+  fallSpeed: number;
+}
+
+export interface Ledge {
+  /** How far from its side a body can catch a ledge, units. */
+  reach: number;
+  /** Height of the hands above the feet, units. */
+  hands: number;
+  /** Caught without pressing toward it. */
+  auto: boolean;
+  /** Time to climb up, s. */
+  climb: number;
+  /** A ledge let go of is not caught again for this long, s. */
+  pause: number;
+}
+
+export interface Drop {
+  /** What drops through one-way ground. */
+  by: 'down+jump' | 'down';
+}
+
+export interface Crouch {
+  /** Height of the hitbox, units. */
+  height: number;
+  /** Top speed, units/s. */
+  speed: number;
 }
 
 export interface Pose {
+  /** Length of a stride, units; a footfall comes at each half. 0: none. */
+  stride: number;
   /** How long the landing pose is held, s. */
   land: number;
   /** Poses shorter than this are not shown, s. */

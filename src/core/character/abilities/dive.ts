@@ -1,0 +1,14 @@
+import { ability } from '../ability.js';
+
+/** A fresh press of down in the air: coming down, a stronger gravity and another terminal speed while it is held. */
+export const dive = ability('dive', {
+  own: ({ full, gravity }) => full.dive && { gravity: gravity * full.dive.gravity, fallSpeed: full.dive.fallSpeed },
+  slots: ['on'],
+  act(c, own, s) {
+    if (c.support !== '' || !c.held('down')) s.on = 0;
+    else if (c.waiting('down') >= c.airborneSince && c.take('down', 0)) s.on = 1;
+    if (s.on === 0 || c.vy > 0) return;
+    c.show();
+    c.fall(own.gravity, own.fallSpeed);
+  },
+});

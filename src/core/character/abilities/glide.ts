@@ -1,0 +1,42 @@
+import type { Glide } from '../../tuning/tuning.js';
+import { ability } from '../ability.js';
+import type { Control } from '../control.js';
+
+/** Hold to fall slowly, from whatever speed, for as long as the budget lasts. */
+export const glide = ability('glide', {
+  own: ({ full }) => full.glide,
+  timers: ['left'],
+  slots: ['on', 'spent', 'rate'],
+  events: ['glideOn', 'glideOff'],
+  act(c, own, s) {
+    if (c.support === 'ground') s.spent = 0;
+    // A press that made a jump is not one to glide with, where both are on one key.
+    const may = c.support === '' && c.vy <= 0 && c.held('glide') && c.pressedAt('glide') !== c.usedPress;
+    const left = s.on === 0 ? s.spent < own.budget : s.left > 0;
+    if (!may || !left) {
+      end(c, own, s);
+      return;
+    }
+    if (s.on === 0) {
+      s.on = 1;
+      s.left = own.budget - s.spent;
+      // Fixed when it starts, so that it takes `settle` seconds from any speed.
+      if (own.settle > 0) s.rate = Math.abs(c.vy + own.fallSpeed) / own.settle;
+      else c.vy = -own.fallSpeed;
+      c.tell('glideOn');
+    }
+    c.freshFall();
+    c.show();
+    c.vertical(-own.fallSpeed, s.rate);
+  },
+  stopped: end,
+});
+
+/** What is left of the budget is kept. */
+function end(c: Control, own: Glide, s: Record<'left' | 'on' | 'spent', number>): void {
+  if (s.on === 0) return;
+  s.on = 0;
+  s.spent = own.budget - s.left;
+  s.left = 0;
+  c.tell('glideOff');
+}

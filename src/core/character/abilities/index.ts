@@ -1,0 +1,11 @@
+import { charge } from './charge.js';
+import { crouch } from './crouch.js';
+import { dive } from './dive.js';
+import { drop } from './drop.js';
+import { glide } from './glide.js';
+import { jump } from './jump.js';
+import { ledge } from './ledge.js';
+import { wall } from './wall.js';
+
+/** The built-in abilities, in their order. */
+export const abilities = { charge, ledge, drop, jump, wall, glide, crouch, dive } as const;

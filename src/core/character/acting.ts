@@ -1,0 +1,68 @@
+import { CEILING, FLOOR, WALL_LEFT } from '../terrain/terrain.js';
+import type { Installed } from './ability.js';
+import { ACROSS_SET, ASK, TOP, UP_SET, WAITED, type Body } from './body.js';
+import { Control, type Contact } from './control.js';
+import { VX, VY, WISH } from './state.js';
+
+/** Lets every ability act, in order; those that an earlier one's claim stops are told so instead. */
+export function actAll(body: Body): void {
+  const { clock, active } = body;
+  clock[ASK] = body.s[WISH]!;
+  clock[TOP] = -1;
+  clock[ACROSS_SET] = 0;
+  clock[UP_SET] = 0;
+  clock[WAITED] = 0;
+  body.claimed = 0;
+  body.showing = -1;
+  const control = controlOf(body);
+  for (let i = 0; i < active.length; i++) {
+    const one = active[i]!;
+    const { spec, name } = one.ability;
+    control.turnOf(one);
+    if (body.claimed === 0 || !isClaimed(body, name)) spec.act(control, one.own, one.state);
+    else if (spec.stopped !== undefined) spec.stopped(control, one.own, one.state);
+  }
+}
+
+/** Whether a claim stops an ability, or the built-in run. */
+export function isClaimed({ claims, claimed }: Body, name: string): boolean {
+  for (let i = 0; i < claimed; i++) if (!claims[i]!.includes(name)) return true;
+  return false;
+}
+
+/** Lets abilities cut the path where it passes the positions that they wait for. */
+export function watchAll(body: Body): void {
+  const { watching } = body;
+  if (watching.length === 0) return;
+  const control = controlOf(body);
+  for (let i = 0; i < watching.length; i++) {
+    const one = watching[i]!;
+    control.turnOf(one);
+    one.ability.spec.watch!(control, one.own, one.state);
+  }
+}
+
+const contact: Contact = { side: 'feet', speed: 0 };
+
+/** Asks the abilities whether one deals with a contact. One that leaves the body moving into it has not. */
+export function meet(body: Body, edge: number): boolean {
+  const { meeting, s, terrain } = body;
+  if (meeting.length === 0) return false;
+  const kind = terrain.kind[edge]!;
+  const upright = kind !== FLOOR && kind !== CEILING;
+  contact.side = kind === FLOOR ? 'feet' : kind === CEILING ? 'head' : kind === WALL_LEFT ? 'right' : 'left';
+  contact.speed = Math.abs(upright ? s[VX]! : s[VY]!);
+  const control = controlOf(body);
+  for (let i = 0; i < meeting.length; i++) {
+    const one: Installed = meeting[i]!;
+    control.turnOf(one);
+    if (!one.ability.spec.met!(control, one.own, one.state, contact)) continue;
+    const into = kind === FLOOR ? -s[VY]! : kind === CEILING ? s[VY]! : kind === WALL_LEFT ? s[VX]! : -s[VX]!;
+    return into <= 0;
+  }
+  return false;
+}
+
+function controlOf(body: Body): Control {
+  return (body.control ??= new Control(body));
+}

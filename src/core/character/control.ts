@@ -1,0 +1,402 @@
+import { AT, PX, PY, T, locate, timeToX, timeToY, wayX, wayY, AT_X, AT_Y } from '../sweep/path.js';
+import { launchFor, type Motion } from '../tuning/motion.js';
+import { knownAction } from '../input/actions.js';
+import type { EventName } from '../trace/events.js';
+import type { Installed } from './ability.js';
+import {
+  ACROSS_RATE,
+  ACROSS_SET,
+  ACROSS_TO,
+  ASK,
+  NOW,
+  TAKEN,
+  TOP,
+  UP_PHASE,
+  UP_RATE,
+  UP_SET,
+  UP_TO,
+  WAITED,
+  type Body,
+} from './body.js';
+import { cornerBeside, cutAtCorner } from './ledges.js';
+import { cutWhereRoom, moveTo, resize } from './room.js';
+import { forgetGrip, jumpSource, restoreAir, type JumpSource } from './rights.js';
+import { floorUnder, stand } from './sense.js';
+import { leaveAny, takeOff } from './take-off.js';
+import { turn } from './intent.js';
+import {
+  AIRBORNE,
+  AIR_SPENT,
+  COYOTE,
+  EDGE,
+  EASING,
+  FACING,
+  GRIP,
+  GRIP_SIDE,
+  GROUND,
+  HEIGHT,
+  HIGHEST,
+  JUMPING,
+  LAUNCHED,
+  LOCK_FOR,
+  LOCK_FROM,
+  LOCK_SINCE,
+  ON_LEDGE,
+  ON_WALL,
+  RAMP,
+  SLACK,
+  SUPPORT,
+  SUPPORTS,
+  USED_PRESS,
+  VX,
+  VY,
+  WALL,
+  WISH,
+  X,
+  Y,
+  type Support,
+} from './state.js';
+
+/** What a body has met: the kind of surface, and the speed against it. */
+export interface Contact {
+  side: 'feet' | 'head' | 'left' | 'right';
+  /** units/s */
+  speed: number;
+}
+
+/**
+ * What an ability sees of a character, and what it can do to it in one part-tick. Up is plus here, whichever way the level's
+ * own axis points. Units, seconds, units/s.
+ */
+export class Control {
+  private at!: Installed;
+
+  /** @internal */
+  constructor(private readonly body: Body) {}
+
+  /** @internal Whose turn it is. */
+  turnOf(installed: Installed): void {
+    this.at = installed;
+  }
+
+  // ——— What is ———
+
+  /** The compiled tuning. */
+  get motion(): Motion {
+    return this.body.motion;
+  }
+  /** The present moment, s of stage time. */
+  get now(): number {
+    return this.body.clock[NOW]!;
+  }
+  /** Middle of the feet. */
+  get x(): number {
+    return this.body.s[X]!;
+  }
+  get y(): number {
+    return this.body.s[Y]!;
+  }
+  /** Velocity. Assigning it acts at once. */
+  get vx(): number {
+    return this.body.s[VX]!;
+  }
+  set vx(value: number) {
+    if (value !== this.body.s[VX]) this.body.s[EASING] = 0;
+    this.body.s[VX] = value + 0;
+  }
+  get vy(): number {
+    return this.body.s[VY]!;
+  }
+  set vy(value: number) {
+    const { s } = this.body;
+    s[VY] = value + 0;
+    if (value > 0 && s[SUPPORT] === GROUND) this.leave();
+  }
+  /** Height of the hitbox. */
+  get height(): number {
+    return this.body.s[HEIGHT]!;
+  }
+  /** −1 or 1. Assigning another one turns the character. */
+  get facing(): number {
+    return this.body.s[FACING]!;
+  }
+  set facing(way: number) {
+    turn(this.body, way < 0 ? -1 : 1);
+  }
+  /** What holds it up. */
+  get support(): Support {
+    return SUPPORTS[this.body.s[SUPPORT]!]!;
+  }
+  /** What it stands on: `one-way` ground can be dropped through. */
+  get footing(): 'solid' | 'one-way' | '' {
+    const { s, terrain } = this.body;
+    if (s[SUPPORT] !== GROUND) return '';
+    return terrain.oneWay[s[EDGE]!] === 1 ? 'one-way' : 'solid';
+  }
+  /** On which side a wall is touched over at least half of the body, in the air: −1, 0 for none, 1. */
+  get wall(): number {
+    const { s } = this.body;
+    return s[GRIP]! >= 0 ? s[GRIP_SIDE]! : 0;
+  }
+  /** On which side the last such wall was: −1 or 1. */
+  get lastWall(): number {
+    return this.body.s[GRIP_SIDE]!;
+  }
+  /** A number for the wall that is touched, the same for all its edges; −1 for none. */
+  get wallId(): number {
+    return this.body.s[GRIP]!;
+  }
+  /** Whether the motion up and down is that of a jump: from a takeoff until the next support. */
+  get jumping(): boolean {
+    return this.body.s[JUMPING] === 1;
+  }
+  /** Moments of the last takeoff, and of leaving the last support. */
+  get launched(): number {
+    return this.body.s[LAUNCHED]!;
+  }
+  get airborneSince(): number {
+    return this.body.s[AIRBORNE]!;
+  }
+  /** Gravity while falling, units/s². */
+  get falling(): number {
+    return this.body.motion.falling;
+  }
+
+  // ——— What is asked ———
+
+  /** The way the keys ask for, −1 to 1. */
+  get wish(): number {
+    return this.body.s[WISH]!;
+  }
+  /** The way that the run goes in this part-tick, −1 to 1; the wish unless assigned. */
+  get ask(): number {
+    return this.body.clock[ASK]!;
+  }
+  set ask(way: number) {
+    this.body.clock[ASK] = way;
+  }
+  /** Assigned: the top speed of the run in this part-tick. */
+  set top(speed: number) {
+    this.body.clock[TOP] = speed;
+  }
+  /** Whether an action is held down. */
+  held(action: string): boolean {
+    const at = this.body.heldAt[knownAction(action)] ?? -1;
+    return at >= 0 && this.body.s[at]! > 0;
+  }
+  /** The moment of a press that waits to be taken, or −1. */
+  waiting(action: string): number {
+    const at = this.body.pressAt[knownAction(action)] ?? -1;
+    return at < 0 ? -1 : this.body.s[at]!;
+  }
+  /** The moment at which an action was last pressed, taken or not. */
+  pressedAt(action: string): number {
+    const at = this.body.sinceAt[knownAction(action)] ?? -1;
+    return at < 0 ? -1 : this.body.s[at]!;
+  }
+  /**
+   * Takes a press: each is taken once.
+   * @param within how old it may be, s; `grace.buffer` unless given
+   */
+  take(action: string, within = this.body.motion.buffer): boolean {
+    const { s, clock, pressAt } = this.body;
+    const at = pressAt[knownAction(action)] ?? -1;
+    if (at < 0 || s[at]! < 0) return false;
+    const waited = clock[NOW]! - s[at]!;
+    if (waited > within + SLACK) return false;
+    clock[WAITED] = waited;
+    clock[TAKEN] = s[at]!;
+    s[at] = -1;
+    return true;
+  }
+  /** Air jumps spent since they were last restored; below 0 where the game has allowed more. */
+  get airSpent(): number {
+    return this.body.s[AIR_SPENT]!;
+  }
+  /** The moment of the press that the last takeoff used. */
+  get usedPress(): number {
+    return this.body.s[USED_PRESS]!;
+  }
+  /** What a press of jump would start now. */
+  get source(): JumpSource {
+    return jumpSource(this.body);
+  }
+
+  // ——— What to do ———
+
+  /** Stops the later abilities and the built-in run (`run`) for this part-tick, save those named in `but`. */
+  claim({ but = NOBODY }: { but?: readonly string[] } = {}): void {
+    const { body } = this;
+    body.claims[body.claimed++] = but;
+    if (body.showing < 0) body.showing = this.at.pose;
+  }
+  /** Shows one of the ability's poses, its first unless named, as long as this is said in each part-tick. */
+  show(pose?: string): void {
+    const { body } = this;
+    if (body.showing < 0) body.showing = pose === undefined ? this.at.pose : body.poses.indexOf(pose);
+  }
+  /** Adds an event. */
+  tell(event: EventName): void {
+    this.body.tell(event);
+  }
+  /** Gravity of this part-tick, units/s², without end; the first ability to say one wins. */
+  set gravity(value: number) {
+    this.vertical(value > 0 ? -Infinity : Infinity, value > 0 ? value : -value);
+  }
+  /** Brings the speed up to `to` at `rate` (units/s²) in this part-tick; the first ability to say so wins. */
+  vertical(to: number, rate: number): void {
+    const { clock } = this.body;
+    if (clock[UP_SET] !== 0) return;
+    clock[UP_SET] = 1;
+    clock[UP_TO] = to;
+    clock[UP_RATE] = rate;
+    clock[UP_PHASE] = this.at.phase;
+  }
+  /** Falls at a gravity (units/s²) up to a terminal speed; a faster fall is braked at the falling gravity. */
+  fall(gravity: number, terminal: number): void {
+    this.vertical(-terminal, this.body.s[VY]! < -terminal ? this.body.motion.falling : gravity);
+  }
+  /** Brings the speed across to `to` at `rate` (units/s²) in this part-tick, instead of the run; the first to say so wins. */
+  across(to: number, rate: number): void {
+    const { clock } = this.body;
+    if (clock[ACROSS_SET] !== 0) return;
+    clock[ACROSS_SET] = 1;
+    clock[ACROSS_TO] = to;
+    clock[ACROSS_RATE] = rate;
+  }
+  /** Steering returns evenly from the present speed across, within so many seconds. */
+  lock(seconds: number): void {
+    const { s, clock } = this.body;
+    s[LOCK_SINCE] = clock[NOW]!;
+    s[LOCK_FOR] = seconds;
+    s[LOCK_FROM] = s[VX]!;
+  }
+  /** The launch speed of a jump that rises by a height, in this character's gravity. */
+  speedFor(height: number): number {
+    return launchFor(this.body.motion, height);
+  }
+  /**
+   * Takes off with the press that was taken last.
+   * @param speed up, at least 0: it is set, never added to
+   * @param by which right it uses; it is spent here
+   * @param kept the jump counts as held until the next support
+   */
+  launch(speed: number, by: Exclude<JumpSource, ''> | 'charge' | 'hop', kept = false): void {
+    const { body } = this;
+    const told = body.tell('takeoff');
+    told.by = by === 'wallCoyote' ? 'wall' : by;
+    told.buffered = body.clock[WAITED]! > SLACK;
+    if (by !== 'hop') body.s[USED_PRESS] = body.clock[TAKEN]!;
+    takeOff(body, speed, by, kept);
+  }
+  /** Leaves the support without a jump. */
+  leave(): void {
+    leaveAny(this.body);
+  }
+  /** Holds on to the wall at its side: that is a support without gravity of its own. */
+  holdWall(): void {
+    const { s } = this.body;
+    s[SUPPORT] = ON_WALL;
+    s[JUMPING] = 0;
+    s[HIGHEST] = s[Y]!;
+    s[RAMP] = 0;
+  }
+  /**
+   * The ground's top corner on one side, whose height is that of a point so far above the feet, to within `touch`.
+   * @param side −1 or 1
+   * @param above height of the point above the feet
+   * @param within how far the corner may be from the body's side
+   * @returns a number for the corner, or −1
+   */
+  corner(side: number, above: number, within: number): number {
+    return cornerBeside(this.body, side, above, within);
+  }
+  /** Where such a corner is. */
+  cornerX(corner: number): number {
+    return this.body.terrain.x1[corner]!;
+  }
+  cornerY(corner: number): number {
+    const { y1, y2 } = this.body.terrain;
+    return y1[corner]! > y2[corner]! ? y1[corner]! : y2[corner]!;
+  }
+  /** To be used by `watch`: cuts the part-tick where the fall takes that point past such a corner. */
+  cutAtCorner(side: number, above: number, within: number, but: number): void {
+    cutAtCorner(this.body, side, above, within, but);
+  }
+  /**
+   * Hangs at a corner, with a point so far above the feet level with it. The way there must be free.
+   * @returns whether it was
+   */
+  hang(corner: number, side: number, above: number): boolean {
+    const { body } = this;
+    const { s, motion } = body;
+    if (!moveTo(body, this.cornerX(corner) - side * motion.half, this.cornerY(corner) - above)) return false;
+    s[SUPPORT] = ON_LEDGE;
+    s[VX] = s[VY] = 0;
+    s[WALL] = -1;
+    forgetGrip(body);
+    s[JUMPING] = 0;
+    s[COYOTE] = 0;
+    s[RAMP] = 0;
+    s[EASING] = 0;
+    s[LOCK_FOR] = 0;
+    s[HIGHEST] = s[Y]!;
+    turn(body, side);
+    restoreAir(body, 'ledge');
+    return true;
+  }
+  /** Moves the body at once, if the straight way there is free. */
+  moveTo(x: number, y: number): boolean {
+    return moveTo(this.body, x, y);
+  }
+  /** Whether the body could be moved by (dx, dy), and from there by (dx2, dy2). */
+  isFree(dx: number, dy: number, dx2 = 0, dy2 = 0): boolean {
+    const { s } = this.body;
+    const x = s[X]!;
+    const y = s[Y]!;
+    const free = moveTo(this.body, x + dx, y + dy) && moveTo(this.body, x + dx + dx2, y + dy + dy2);
+    s[X] = x;
+    s[Y] = y;
+    return free;
+  }
+  /** Stands on the ground that is level with the feet, if there is any. */
+  stand(): boolean {
+    const floor = floorUnder(this.body, -1);
+    if (floor < 0) return false;
+    this.body.s[VY] = 0;
+    stand(this.body, floor);
+    return true;
+  }
+  /** Changes the height of the hitbox, feet unmoved. @returns whether there is room */
+  resize(height: number): boolean {
+    return resize(this.body, height);
+  }
+  /** To be used by `watch`: cuts the part-tick where there comes to be room for a hitbox of this height. */
+  cutWhereRoom(height: number): void {
+    cutWhereRoom(this.body, height);
+  }
+  /** To be used by `watch`: cuts the part-tick where the middle of the feet passes x. */
+  cutAtX(x: number): void {
+    const { path, motion } = this.body;
+    const way = wayX(path);
+    const distance = (x - path[PX]!) * way;
+    if (way === 0 || distance <= motion.touch / 2 || distance >= (path[AT_X]! - path[PX]!) * way) return;
+    path[T] = path[AT] = timeToX(path, distance, way);
+    locate(path);
+  }
+  /** To be used by `watch`: cuts the part-tick where the feet pass y. */
+  cutAtY(y: number): void {
+    const { path, motion } = this.body;
+    const way = wayY(path);
+    const distance = (y - path[PY]!) * way;
+    if (way === 0 || distance <= motion.touch / 2 || distance >= (path[AT_Y]! - path[PY]!) * way) return;
+    path[T] = path[AT] = timeToY(path, distance, way);
+    locate(path);
+  }
+  /** Falling gravity begins anew: the ramp starts again. */
+  freshFall(): void {
+    this.body.s[RAMP] = 0;
+  }
+}
+
+const NOBODY: readonly string[] = [];

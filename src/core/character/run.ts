@@ -1,0 +1,167 @@
+import { EASE_TIMES, easedTurn, manner, type AcrossRule } from '../arc/across.js';
+import { LN10 } from '../elementary.js';
+import { WALK } from '../input/intents.js';
+import { D, PAX, PVX, PX, RATE, U } from '../sweep/path.js';
+import { WALL_LEFT } from '../terrain/terrain.js';
+import { isClaimed } from './acting.js';
+import { ACROSS_RATE, ACROSS_SET, ACROSS_TO, ASK, NOW, TOP, X_ENDS, X_END_SPEED, type Body } from './body.js';
+import { faceWish } from './intent.js';
+import { letGoOfWall } from './rights.js';
+import {
+  EASE_END,
+  EASE_RATE,
+  EASE_TO,
+  EASING,
+  GROUND,
+  HELD_ACTIONS,
+  LOCK_FOR,
+  LOCK_FROM,
+  LOCK_SINCE,
+  SLACK,
+  SUPPORT,
+  VX,
+  WALL,
+  X,
+} from './state.js';
+
+/** Left, right, stop: the motion across for as long as nothing changes. */
+export function run(body: Body): void {
+  const { s, path, clock, motion } = body;
+  const mayRun = body.claimed === 0 || !isClaimed(body, 'run');
+  const grounded = s[SUPPORT] === GROUND;
+  path[PX] = s[X]!;
+  path[PAX] = 0;
+  path[RATE] = 0;
+  clock[X_ENDS] = Infinity;
+  if (clock[ACROSS_SET] !== 0) {
+    s[EASING] = 0;
+    steadily(body, clock[ACROSS_TO]!, clock[ACROSS_RATE]!);
+  } else if (mayRun && (grounded || !motion.airLocked)) {
+    const rule = grounded ? motion.ground : motion.air;
+    const top = clock[TOP]! >= 0 ? clock[TOP]! : rule.speed;
+    const target = clock[ASK]! * top * (s[HELD_ACTIONS + WALK]! > 0 ? motion.walk : 1);
+    if (s[LOCK_FOR]! > 0 && clock[NOW]! - s[LOCK_SINCE]! >= s[LOCK_FOR]! - SLACK) endLock(body);
+    if (s[LOCK_FOR]! > 0) regain(body, rule, target);
+    else steer(body, rule, target);
+  } else s[EASING] = 0;
+  path[PVX] = s[VX]!;
+  if (s[VX] !== 0 || path[PAX] !== 0 || path[RATE] !== 0) {
+    s[WALL] = -1;
+    letGoOfWall(body);
+  }
+}
+
+/** Towards what the keys ask, in the manner of the ground or the air. */
+function steer(body: Body, rule: AcrossRule, target: number): void {
+  const { s, path, clock } = body;
+  for (;;) {
+    const how = manner(s[VX]!, target, rule.speed, rule.keep);
+    if (how === 0 || blocked(body, target > 0)) {
+      s[EASING] = 0;
+      break;
+    }
+    const time = how === 1 ? rule.upIn : how === 2 ? rule.stopIn : rule.turnIn;
+    const end = how === 3 ? 0 : target;
+    if (time === 0) {
+      // At once; after a turn the other way is still to come.
+      s[VX] = end;
+      continue;
+    }
+    if (rule.eased) ease(body, how, target, time);
+    else {
+      const rate = rule.speed / time;
+      clock[X_ENDS] = Math.abs(end - s[VX]!) / rate;
+      clock[X_END_SPEED] = end;
+      path[PAX] = end > s[VX]! ? rate : -rate;
+    }
+    break;
+  }
+}
+
+/** At a constant rate, until the speed is reached or the body turns round. */
+function steadily({ s, path, clock }: Body, to: number, rate: number): void {
+  const v = s[VX]!;
+  if (v === to || rate === 0) return;
+  const end = v * to < 0 ? 0 : to;
+  clock[X_ENDS] = Math.abs(end - v) / rate;
+  clock[X_END_SPEED] = end;
+  path[PAX] = to > v ? rate : -rate;
+}
+
+/** How close two speeds are that count as equal, as a share of them. */
+const SAME = 1e-12;
+
+/**
+ * Steering that returns: within the lock the target goes evenly from the speed at its start to what the keys ask, and is
+ * chased at the turning rate, which is constant here whatever the run's feel.
+ */
+function regain(body: Body, rule: AcrossRule, asked: number): void {
+  const { s, clock } = body;
+  s[EASING] = 0;
+  const from = s[LOCK_FROM]!;
+  const time = s[LOCK_FOR]!;
+  const since = clock[NOW]! - s[LOCK_SINCE]!;
+  const slope = (asked - from) / time;
+  const target = from + slope * since;
+  const most = rule.turnIn > 0 ? rule.speed / rule.turnIn : Infinity;
+  const left = time - since;
+  const behind = target - s[VX]!;
+  const close = Math.abs(behind) <= SAME * (Math.abs(target) + Math.abs(s[VX]!) + Math.abs(from));
+  if (blocked(body, target > 0)) {
+    clock[X_ENDS] = left;
+    clock[X_END_SPEED] = 0;
+    return;
+  }
+  if ((close || most === Infinity) && Math.abs(slope) <= most) {
+    if (most === Infinity) s[VX] = target;
+    piece(body, slope, left, asked);
+    return;
+  }
+  const way = close ? (slope > 0 ? 1 : -1) : behind > 0 ? 1 : -1;
+  const gain = most - slope * way;
+  const caught = close || gain <= 0 ? Infinity : (behind * way) / gain;
+  const lasts = caught < left ? caught : left;
+  piece(body, way * most, lasts, s[VX]! + way * most * lasts);
+}
+
+/** A stretch of constant acceleration, cut where the speed changes its sign. */
+function piece({ s, path, clock }: Body, acceleration: number, time: number, end: number): void {
+  const v = s[VX]!;
+  path[PAX] = acceleration;
+  const turns = v * end < 0;
+  clock[X_ENDS] = turns ? -v / acceleration : time;
+  clock[X_END_SPEED] = turns ? 0 : end;
+}
+
+/** Steering is back: a body that was turned to a wall's far side faces the way that is pressed. */
+function endLock(body: Body): void {
+  body.s[LOCK_FOR] = 0;
+  faceWish(body);
+}
+
+/** At rest against the wall that stopped the body, and asked to go on that way. */
+function blocked({ s, near }: Body, right: boolean): boolean {
+  return s[VX] === 0 && s[WALL]! >= 0 && right === (near.terrain.kind[s[WALL]!] === WALL_LEFT);
+}
+
+/**
+ * The difference to the target dies away; after three of its times it is nothing. The moment at which that will be is
+ * kept from the start of the change, so that cutting it into pieces does not move it.
+ */
+function ease(body: Body, how: 0 | 1 | 2 | 3, target: number, time: number): void {
+  const { s, path, clock } = body;
+  const rate = LN10 / time;
+  if (s[EASING] !== 1 || s[EASE_TO] !== target || s[EASE_RATE] !== rate) {
+    s[EASING] = 1;
+    s[EASE_TO] = target;
+    s[EASE_RATE] = rate;
+    s[EASE_END] = clock[NOW]! + EASE_TIMES * time;
+  }
+  path[U] = target;
+  path[D] = s[VX]! - target;
+  path[RATE] = rate;
+  const done = s[EASE_END]! - clock[NOW]!;
+  const rest = how === 3 ? easedTurn(s[VX]!, target, rate) : Infinity;
+  clock[X_ENDS] = rest < done ? rest : done > 0 ? done : 0;
+  clock[X_END_SPEED] = rest < done ? 0 : target;
+}

@@ -1,0 +1,28 @@
+import { ACTIONS } from './intents.js';
+
+/** Numbers of actions: those that every character knows, then those of abilities in the order in which they were first named. */
+const names: string[] = [...ACTIONS];
+
+/** The most actions there can be in one program. */
+const MOST = 200;
+
+/**
+ * The number that a driver pushes for an action.
+ * @throws RangeError where there are too many
+ */
+export function actionNumber(name: string): number {
+  const known = names.indexOf(name);
+  if (known >= 0) return known;
+  if (names.length === MOST) throw new RangeError(`${name} would be one more than the ${MOST} actions there can be`);
+  return names.push(name) - 1;
+}
+
+/** The number of an action, or −1 where no ability has named it. */
+export function knownAction(name: string): number {
+  return names.indexOf(name);
+}
+
+/** The name of an action. */
+export function actionName(number: number): string {
+  return names[number] ?? '';
+}

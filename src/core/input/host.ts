@@ -1,0 +1,26 @@
+import type { Tuning } from '../tuning/tuning.js';
+import type { Opposed } from './intents.js';
+
+/**
+ * A call of the game on a character, as data: what a recording keeps of it. Places, heights and velocities in units and
+ * units/s, in the level's own axes.
+ */
+export type HostCall =
+  | { hop: number }
+  | { shove: readonly [number, number]; lock: number }
+  | { place: string | readonly [number, number] }
+  | { allow: 'airJumps'; count: number }
+  | { retune: Tuning }
+  | { listen: boolean }
+  /** Another driver: what the old one held is let go of. */
+  | { drive: true };
+
+/** How a recording began: what has to be the same for it to play again. */
+export interface RecordingStart {
+  /** Ticks per second. */
+  rate: number;
+  /** The spawn's name, or the middle of the feet. */
+  spawn: string | readonly [number, number];
+  facing: number;
+  opposed: Opposed;
+}

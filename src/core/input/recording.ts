@@ -1,0 +1,34 @@
+import type { Body } from '../character/body.js';
+import type { HostCall, RecordingStart } from './host.js';
+import { actionName } from './actions.js';
+import { HOST } from './intents.js';
+import type { InputRow } from './script.js';
+
+/** What a recorder keeps of one body. */
+export class Recorder {
+  readonly rows: InputRow[] = [];
+
+  /** Keeps the intents of a tick, whose moments are seconds into it. */
+  keep({ intents }: Body, start: number): void {
+    for (let i = 0; i < intents.count; i++) {
+      if (intents.action[i] === HOST) this.call(start + intents.time[i]!, intents.calls[i]!);
+      else
+        this.rows.push({
+          time: Math.floor((start + intents.time[i]!) * 1e6 + 0.5) / 1e6,
+          action: actionName(intents.action[i]!),
+          value: intents.value[i]!,
+        });
+    }
+  }
+
+  /** Keeps a call of the game. Its moment is that of a tick, which need not be whole microseconds. */
+  call(time: number, call: HostCall | RecordingStart): void {
+    this.rows.push({ time, action: 'host', value: 0, call });
+  }
+}
+
+/** How a recording began, if it says so. */
+export function startOf(rows: readonly InputRow[]): RecordingStart | undefined {
+  const first = rows[0]?.call;
+  return first !== undefined && 'rate' in first ? first : undefined;
+}

@@ -1,0 +1,103 @@
+import { installAbilities } from '../character/ability.js';
+import { NOW, type Body } from '../character/body.js';
+import { releaseAll } from '../character/intent.js';
+import { leaveAny, takeOff } from '../character/take-off.js';
+import { resize } from '../character/room.js';
+import {
+  AIR_SPENT,
+  DEAF,
+  EASING,
+  GROUND,
+  JUMPING,
+  LOCK_FOR,
+  LOCK_FROM,
+  LOCK_SINCE,
+  SUPPORT,
+  TUNED,
+  VX,
+  VY,
+} from '../character/state.js';
+import type { HostCall } from '../input/host.js';
+import { Near } from '../sweep/near.js';
+import type { CompiledLevel } from '../terrain/compile.js';
+import { compileTuning, launchFor, type Motion } from '../tuning/motion.js';
+import { isInside, putAt, spotOf } from './placing.js';
+
+/**
+ * Puts a call of the game on a character into effect, at the body's present moment.
+ * @throws RangeError naming an argument that is out of range; TuningError where a tuning is wrong
+ */
+export function applyCall(level: CompiledLevel, body: Body, call: HostCall): void {
+  const { s, ySign, clock } = body;
+  if ('hop' in call) {
+    check('height', call.hop, 0, 67108864);
+    if (call.hop === 0) return;
+    const told = body.tell('takeoff');
+    told.by = 'hop';
+    takeOff(body, launchFor(body.motion, call.hop), 'hop', true);
+  } else if ('shove' in call) {
+    const [vx, vy] = call.shove;
+    check('vx', vx, -67108864, 67108864);
+    check('vy', vy, -67108864, 67108864);
+    check('lock', call.lock, 0, 60);
+    const up = vy * ySign;
+    if (up > 0 || s[SUPPORT] !== GROUND) leaveAny(body);
+    s[VX] = vx + 0;
+    s[VY] = s[SUPPORT] === GROUND ? 0 : up + 0;
+    s[JUMPING] = 0;
+    s[EASING] = 0;
+    s[LOCK_SINCE] = clock[NOW]!;
+    s[LOCK_FOR] = call.lock;
+    s[LOCK_FROM] = s[VX]!;
+  } else if ('place' in call) {
+    const { place } = call;
+    putAt(body, spotOf(level, place), typeof place === 'string' ? `spawn ${place}` : 'place');
+  } else if ('allow' in call) {
+    if (call.allow !== 'airJumps') throw new RangeError(`allow is ${String(call.allow)}; it must be airJumps`);
+    check('count', call.count, 0, 1000);
+    s[AIR_SPENT] = body.motion.airLaunch.length - call.count;
+  } else if ('retune' in call) {
+    retune(body, compileTuning(call.retune));
+  } else if ('listen' in call) {
+    if (!call.listen) releaseAll(body);
+    s[DEAF] = call.listen ? 0 : 1;
+  } else if ('drive' in call) releaseAll(body);
+}
+
+/**
+ * Gives a body another tuning, wherever it is.
+ * @throws RangeError where the new hitbox would be inside something solid; the body then stays as it was
+ */
+function retune(body: Body, motion: Motion): void {
+  const before = body.motion;
+  const height = body.hull.height;
+  const low = height < before.height;
+  use(body, motion);
+  // A body that crouches goes on crouching; else it is as high as the new tuning says.
+  body.setHeight(low && height < motion.height ? height : motion.height);
+  if (isInside(body) || !resize(body, body.hull.height)) {
+    use(body, before);
+    body.setHeight(height);
+    throw new RangeError(
+      `retune: a body ${motion.width} wide and ${motion.height} high does not fit where the character is`,
+    );
+  }
+  let index = body.tunings.indexOf(motion);
+  if (index < 0) index = body.tunings.push(motion) - 1;
+  body.s[TUNED] = index;
+}
+
+/** Lets a tuning apply to a body. */
+export function use(body: Body, motion: Motion): void {
+  if (body.motion === motion) return;
+  body.motion = motion;
+  body.near = new Near(body.terrain, motion.width + motion.height);
+  const { height } = body.hull;
+  body.setWidth(motion.width);
+  body.setHeight(height);
+  installAbilities(body);
+}
+
+function check(name: string, value: number, least: number, most: number): void {
+  if (!(value >= least && value <= most)) throw new RangeError(`${name} is ${value}; it must be ${least} to ${most}`);
+}

@@ -1,0 +1,42 @@
+import { z } from 'zod';
+import type { HostCall, RecordingStart } from '../core/index.js';
+import { tuningSchema } from './tuning-schema.js';
+
+const place = z.union([z.string(), z.tuple([z.number(), z.number()])]);
+
+const calls = {
+  hop: z.strictObject({ hop: z.number() }),
+  shove: z.strictObject({ shove: z.tuple([z.number(), z.number()]), lock: z.number().default(0) }),
+  place: z.strictObject({ place }),
+  allow: z.strictObject({ allow: z.literal('airJumps'), count: z.number() }),
+  retune: z.strictObject({ retune: tuningSchema }),
+  listen: z.strictObject({ listen: z.boolean() }),
+  drive: z.strictObject({ drive: z.literal(true) }),
+  rate: z.strictObject({
+    rate: z.number().gt(0).lte(10000),
+    spawn: place,
+    facing: z.union([z.literal(1), z.literal(-1)]),
+    opposed: z.enum(['still', 'latest', 'first']),
+  }),
+} as const;
+
+const names = Object.keys(calls) as (keyof typeof calls)[];
+
+/**
+ * Reads the value of a host row: a call of the game, or how the recording began.
+ * @returns the call, or in words what is wrong
+ */
+export function readCall(text: string): HostCall | RecordingStart | string {
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch {
+    return 'it must be JSON';
+  }
+  const name = names.find((one) => typeof data === 'object' && data !== null && one in data);
+  if (name === undefined) return `it must be an object with one of ${names.join(', ')}`;
+  const read = calls[name].safeParse(data);
+  if (read.success) return read.data as HostCall | RecordingStart;
+  const [issue] = read.error.issues;
+  return `${[...issue!.path].join('.') || name}: ${issue!.message}`;
+}
