@@ -1,7 +1,7 @@
-import { ACTIONS, Intents, stamp, type Action, type Driver } from '../core/index.js';
+import { Intents, actionNumber, stamp, type Driver } from '../core/index.js';
 
-/** Keys (`KeyboardEvent.code`) by action. */
-export type KeyBindings = Partial<Record<Action, readonly string[]>>;
+/** Keys (`KeyboardEvent.code`) by action, those of a game's own abilities included. One key may serve several actions. */
+export type KeyBindings = Readonly<Record<string, readonly string[]>>;
 
 export const DEFAULT_KEYS: KeyBindings = {
   left: ['ArrowLeft', 'KeyA'],
@@ -9,6 +9,7 @@ export const DEFAULT_KEYS: KeyBindings = {
   up: ['ArrowUp', 'KeyW'],
   down: ['ArrowDown', 'KeyS'],
   jump: ['Space'],
+  glide: ['KeyE'],
   walk: ['ShiftLeft', 'ShiftRight'],
 };
 
@@ -24,29 +25,29 @@ export interface KeyboardDriver extends Driver {
  * @param target where to listen, usually `window`
  */
 export function keyboard(target: Window, keys: KeyBindings = DEFAULT_KEYS): KeyboardDriver {
-  const actionOf = new Map<string, number>();
+  const actionsOf = new Map<string, number[]>();
   for (const [action, codes] of Object.entries(keys)) {
-    for (const code of codes) actionOf.set(code, ACTIONS.indexOf(action as Action));
+    for (const code of codes) actionsOf.set(code, [...(actionsOf.get(code) ?? []), actionNumber(action)]);
   }
   const held = new Set<string>();
   const waiting = new Intents();
-  const isHeld = (action: number): boolean => [...held].some((code) => actionOf.get(code) === action);
+  const isHeld = (action: number): boolean => [...held].some((code) => actionsOf.get(code)!.includes(action));
 
   const onDown = (event: KeyboardEvent): void => {
-    const action = actionOf.get(event.code);
-    if (action === undefined || event.ctrlKey || event.altKey || event.metaKey || typing(event.target)) return;
+    const actions = actionsOf.get(event.code);
+    if (actions === undefined || event.ctrlKey || event.altKey || event.metaKey || typing(event.target)) return;
     event.preventDefault();
     if (event.repeat || held.has(event.code)) return;
-    if (!isHeld(action)) waiting.push(stamp(event.timeStamp / 1000), action, 1);
+    for (const action of actions) if (!isHeld(action)) waiting.push(stamp(event.timeStamp / 1000), action, 1);
     held.add(event.code);
   };
   const onUp = (event: KeyboardEvent): void => {
-    const action = actionOf.get(event.code);
-    if (action === undefined || !held.delete(event.code)) return;
-    if (!isHeld(action)) waiting.push(stamp(event.timeStamp / 1000), action, 0);
+    const actions = actionsOf.get(event.code);
+    if (actions === undefined || !held.delete(event.code)) return;
+    for (const action of actions) if (!isHeld(action)) waiting.push(stamp(event.timeStamp / 1000), action, 0);
   };
   const onBlur = (event: Event): void => {
-    const actions = new Set([...held].map((code) => actionOf.get(code)!));
+    const actions = new Set([...held].flatMap((code) => actionsOf.get(code)!));
     held.clear();
     for (const action of actions) waiting.push(stamp(event.timeStamp / 1000), action, 0);
   };

@@ -1,3 +1,4 @@
+import { actionNumber } from '../input/actions.js';
 import type { Motion } from '../tuning/motion.js';
 import { NOW, type Body } from './body.js';
 import type { Contact, Control } from './control.js';
@@ -81,6 +82,8 @@ export function ability<const O extends OwnSource, const T extends string = neve
     if (!NAME.test(one)) throw new RangeError(`ability ${name}: ${one} is not a name in camelCase`);
   for (const [i, one] of names.entries())
     if (names.indexOf(one) !== i) throw new RangeError(`ability ${name}: ${one} is listed twice`);
+  // Known from now on to drivers and scripts.
+  for (const action of spec.actions ?? []) actionNumber(action);
   const poses = spec.pose === undefined ? [name] : typeof spec.pose === 'string' ? [spec.pose] : spec.pose;
   if (typeof spec.own === 'object')
     for (const [key, given] of Object.entries(spec.own)) {

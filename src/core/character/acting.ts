@@ -14,6 +14,7 @@ export function actAll(body: Body): void {
   clock[WAITED] = 0;
   body.claimed = 0;
   body.showing = -1;
+  body.again = false;
   const control = controlOf(body);
   for (let i = 0; i < active.length; i++) {
     const one = active[i]!;

@@ -53,6 +53,8 @@ export class Body {
   /** What the abilities made of the present part-tick. */
   claims: (readonly string[])[] = [];
   claimed = 0;
+  /** Whether this part-tick is to have no length. */
+  again = false;
   /** The pose that an ability shows, or −1. */
   showing = -1;
   /** Where host calls are put into effect. */

@@ -230,6 +230,14 @@ export class Control {
     body.claims[body.claimed++] = but;
     if (body.showing < 0) body.showing = this.at.pose;
   }
+  /**
+   * Ends this part-tick where it begins, and starts the next at the same moment: for an ability that has changed what those
+   * before it go by.
+   */
+  again(): void {
+    this.claim();
+    this.body.again = true;
+  }
   /** Shows one of the ability's poses, its first unless named, as long as this is said in each part-tick. */
   show(pose?: string): void {
     const { body } = this;
@@ -288,6 +296,8 @@ export class Control {
     told.buffered = body.clock[WAITED]! > SLACK;
     if (by !== 'hop') body.s[USED_PRESS] = body.clock[TAKEN]!;
     takeOff(body, speed, by, kept);
+    // Abilities that came before, if there are any, may go by what has now changed.
+    if (body.active[0] !== this.at) body.again = true;
   }
   /** Leaves the support without a jump. */
   leave(): void {

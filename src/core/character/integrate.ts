@@ -88,7 +88,7 @@ export function layPath(body: Body): void {
     const until = s[timers[i]!]! - clock[NOW]!;
     if (until > SLACK && until < time) time = until;
   }
-  path[T] = path[AT] = time;
+  path[T] = path[AT] = body.again ? 0 : time;
   locate(path);
   clock[SUPPORT_ENDS] = Infinity;
   clock[WALL_ENDS] = Infinity;

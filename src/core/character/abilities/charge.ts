@@ -7,6 +7,7 @@ const BUT_RUN = { but: ['run'] } as const;
 export const charge = ability('charge', {
   own: ({ full }) => full.charge,
   slots: ['on', 'since'],
+  pose: 'charge',
   act(c, own, s) {
     if (s.on === 0) {
       const { source } = c;

@@ -5,6 +5,7 @@ import { ability } from '../ability.js';
 export const crouch = ability('crouch', {
   own: ({ full }) => full.crouch && { height: onBodyGrid(full.crouch.height), speed: full.crouch.speed },
   slots: ['on'],
+  pose: 'crouch',
   act(c, own, s) {
     if (c.support === 'ground' && c.held('down')) {
       if (s.on === 0) c.resize(own.height);

@@ -4,6 +4,7 @@ import { ability } from '../ability.js';
 export const dive = ability('dive', {
   own: ({ full, gravity }) => full.dive && { gravity: gravity * full.dive.gravity, fallSpeed: full.dive.fallSpeed },
   slots: ['on'],
+  pose: 'dive',
   act(c, own, s) {
     if (c.support !== '' || !c.held('down')) s.on = 0;
     else if (c.waiting('down') >= c.airborneSince && c.take('down', 0)) s.on = 1;

@@ -7,6 +7,7 @@ export const glide = ability('glide', {
   own: ({ full }) => full.glide,
   timers: ['left'],
   slots: ['on', 'spent', 'rate'],
+  pose: 'glide',
   events: ['glideOn', 'glideOff'],
   act(c, own, s) {
     if (c.support === 'ground') s.spent = 0;

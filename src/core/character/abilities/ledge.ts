@@ -99,6 +99,8 @@ function climb(c: Control, own: Ledge, s: State): boolean {
     if (!c.moveTo(c.cornerX(s.corner) + (s.side * across) / 2, top) || !c.stand()) return fallsOff(c, own, s);
     s.climbing = 0;
     c.tell('climbed');
+    // A press that waits is for whoever comes first on the ground.
+    c.again();
     return true;
   }
   return false;
