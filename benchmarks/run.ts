@@ -9,7 +9,7 @@ import { compileLevel } from 'apperin';
 import { build, type Rolldown } from 'vite';
 import { inLevel, rooms } from './large-level.js';
 import { allocated, asking, still } from './memory.js';
-import { cases, compared } from './ticks.js';
+import { abilityCases, cases, compared } from './ticks.js';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
 const kilo = (bytes: number): string => `${(bytes / 1000).toFixed(1)} kB`;
@@ -24,6 +24,9 @@ for (const one of ticks) {
     `  ${one.name}: ${ratio.toFixed(2)} times the ${bare!.name} (${million(time)} against ${million(other)} million a second)`,
   );
 }
+
+const { all, none } = abilityCases();
+console.log(`  every ability on: ${compared(all, none, TICKS).ratio.toFixed(2)} times none`);
 
 console.log('What a tick allocates, once warm');
 const rest = allocated(still(), 100_000);

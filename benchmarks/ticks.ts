@@ -32,6 +32,9 @@ const PRESSES = [
   [1.05, 'jump', 0],
 ] as const;
 
+/** Everything that a character can do. */
+const EVERYTHING = { airJumps: {}, wall: {}, glide: {}, dive: {}, ledge: {}, drop: {}, crouch: {} };
+
 function lively(): Driver {
   let round = 0;
   let next = 0;
@@ -90,6 +93,21 @@ export function cases(): Case[] {
       },
     },
   ];
+}
+
+/** The same run with every ability on, and with none: jump and run alone. */
+export function abilityCases(): { all: Case; none: Case } {
+  const [all, none] = [EVERYTHING, {}].map((tuning): Case => {
+    const stage = openStage(RICH);
+    stage.add(tuning, { driver: lively() });
+    return {
+      name: '',
+      run: (ticks) => {
+        for (let i = 0; i < ticks; i++) stage.tick(DT);
+      },
+    };
+  });
+  return { all: all!, none: none! };
 }
 
 export interface Compared {

@@ -6,7 +6,10 @@ export type Action = (typeof ACTIONS)[number];
 
 export const LEFT = 0;
 export const RIGHT = 1;
+export const UP = 2;
+export const DOWN = 3;
 export const JUMP = 4;
+export const GLIDE = 5;
 export const WALK = 6;
 export const MOVE = 7;
 

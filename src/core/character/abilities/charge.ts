@@ -1,3 +1,4 @@
+import { JUMP } from '../../input/intents.js';
 import { ability } from '../ability.js';
 import type { Charge } from '../../tuning/tuning.js';
 
@@ -11,12 +12,12 @@ export const charge = ability('charge', {
   act(c, own, s) {
     if (s.on === 0) {
       const { source } = c;
-      if ((source !== 'ground' && source !== 'coyote') || !c.take('jump')) return;
+      if ((source !== 'ground' && source !== 'coyote') || !c.take(JUMP)) return;
       s.on = 1;
       s.since = c.now;
     }
     // Let go, or over an edge: off with what is there.
-    if (!c.held('jump') || c.support !== 'ground') {
+    if (!c.held(JUMP) || c.support !== 'ground') {
       s.on = 0;
       c.launch(c.speedFor(chargedHeight(own, c.now - s.since)), 'charge', true);
       return;

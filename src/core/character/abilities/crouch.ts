@@ -1,3 +1,4 @@
+import { DOWN } from '../../input/intents.js';
 import { onBodyGrid } from '../../tuning/motion.js';
 import { ability } from '../ability.js';
 
@@ -7,7 +8,7 @@ export const crouch = ability('crouch', {
   slots: ['on'],
   pose: 'crouch',
   act(c, own, s) {
-    if (c.support === 'ground' && c.held('down')) {
+    if (c.support === 'ground' && c.held(DOWN)) {
       if (s.on === 0) c.resize(own.height);
       s.on = 1;
     } else if (s.on === 1 && c.resize(c.motion.height)) s.on = 0;

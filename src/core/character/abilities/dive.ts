@@ -1,3 +1,4 @@
+import { DOWN } from '../../input/intents.js';
 import { ability } from '../ability.js';
 
 /** A fresh press of down in the air: coming down, a stronger gravity and another terminal speed while it is held. */
@@ -6,8 +7,8 @@ export const dive = ability('dive', {
   slots: ['on'],
   pose: 'dive',
   act(c, own, s) {
-    if (c.support !== '' || !c.held('down')) s.on = 0;
-    else if (c.waiting('down') >= c.airborneSince && c.take('down', 0)) s.on = 1;
+    if (c.support !== '' || !c.held(DOWN)) s.on = 0;
+    else if (c.waiting(DOWN) >= c.airborneSince && c.take(DOWN, 0)) s.on = 1;
     if (s.on === 0 || c.vy > 0) return;
     c.show();
     c.fall(own.gravity, own.fallSpeed);

@@ -1,3 +1,4 @@
+import { DOWN, JUMP } from '../../input/intents.js';
 import { ability } from '../ability.js';
 
 /**
@@ -10,7 +11,7 @@ export const drop = ability('drop', {
   events: ['dropThrough'],
   act(c, own) {
     if (c.footing !== 'one-way') return;
-    if (own.by === 'down' ? !c.take('down', 0) : !c.held('down') || !c.take('jump')) return;
+    if (own.by === 'down' ? !c.take(DOWN, 0) : !c.held(DOWN) || !c.take(JUMP)) return;
     c.tell('dropThrough');
     c.leave();
   },

@@ -1,3 +1,4 @@
+import { GLIDE } from '../../input/intents.js';
 import type { Glide } from '../../tuning/tuning.js';
 import { ability } from '../ability.js';
 import type { Control } from '../control.js';
@@ -12,7 +13,7 @@ export const glide = ability('glide', {
   act(c, own, s) {
     if (c.support === 'ground') s.spent = 0;
     // A press that made a jump is not one to glide with, where both are on one key.
-    const may = c.support === '' && c.vy <= 0 && c.held('glide') && c.pressedAt('glide') !== c.usedPress;
+    const may = c.support === '' && c.vy <= 0 && c.held(GLIDE) && c.pressedAt(GLIDE) !== c.usedPress;
     const left = s.on === 0 ? s.spent < own.budget : s.left > 0;
     if (!may || !left) {
       end(c, own, s);

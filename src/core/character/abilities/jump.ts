@@ -1,3 +1,4 @@
+import { JUMP } from '../../input/intents.js';
 import { launchFor, type Motion } from '../../tuning/motion.js';
 import { ability } from '../ability.js';
 
@@ -6,9 +7,9 @@ export const jump = ability('jump', {
   own: (motion) => motion,
   pose: [],
   act(c, m) {
-    if (c.waiting('jump') < 0) return;
+    if (c.waiting(JUMP) < 0) return;
     const { source } = c;
-    if ((source !== 'ground' && source !== 'coyote' && source !== 'air') || !c.take('jump')) return;
+    if ((source !== 'ground' && source !== 'coyote' && source !== 'air') || !c.take(JUMP)) return;
     c.launch(source === 'air' ? airSpeed(m, c.airSpent) : groundSpeed(m, c.vx), source);
   },
 });

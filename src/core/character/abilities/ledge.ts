@@ -1,3 +1,4 @@
+import { DOWN, JUMP, UP } from '../../input/intents.js';
 import { ability } from '../ability.js';
 import type { Control } from '../control.js';
 import type { Ledge } from '../../tuning/tuning.js';
@@ -21,17 +22,17 @@ export const ledge = ability('ledge', {
     }
     if (s.climbing !== 0 && climb(c, own, s)) return;
     if (s.climbing === 0) {
-      if (c.waiting('jump') >= 0 && c.source === 'ledge' && c.take('jump')) {
+      if (c.waiting(JUMP) >= 0 && c.source === 'ledge' && c.take(JUMP)) {
         letGo(c, own, s);
         c.launch(c.motion.launch, 'ledge');
         return;
       }
-      if (c.take('down')) {
+      if (c.take(DOWN)) {
         letGo(c, own, s);
         c.leave();
         return;
       }
-      if (c.take('up') && c.isFree(0, own.hands, s.side * c.motion.width, 0)) {
+      if (c.take(UP) && c.isFree(0, own.hands, s.side * c.motion.width, 0)) {
         s.climbing = 1;
         s.leg = (own.climb * own.hands) / (own.hands + c.motion.width);
         if (s.leg > 0) c.vy = own.hands / s.leg;

@@ -1,3 +1,4 @@
+import { JUMP } from '../../input/intents.js';
 import { ability } from '../ability.js';
 import type { Control } from '../control.js';
 import type { Motion } from '../../tuning/motion.js';
@@ -29,9 +30,9 @@ export const wall = ability('wall', {
   events: ['cling', 'uncling'],
   act(c, own, s) {
     if (c.support === 'ground') s.clung = 0;
-    if (c.waiting('jump') >= 0) {
+    if (c.waiting(JUMP) >= 0) {
       const { source } = c;
-      if ((source === 'wall' || source === 'wallCoyote') && c.take('jump')) {
+      if ((source === 'wall' || source === 'wallCoyote') && c.take(JUMP)) {
         end(c, s);
         s.clung = 0;
         const way = -c.lastWall;
