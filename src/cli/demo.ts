@@ -35,7 +35,7 @@ export async function demo(options: Shared): Promise<void> {
   say(
     `A full jump rises ${value('apexHeight')} units in ${value('riseTime')} s and reaches ${value('reach')} across; a tap rises ${value('lowestHop')}.`,
   );
-  for (const kind of ['arcs', 'time'] as const) {
+  for (const kind of ['arcs', 'time', 'speed'] as const) {
     const svg = figure(kind, [{ name: 'brindle', motion }]);
     await write(`${kind}.svg`, svg);
     await write(`${kind}.png`, await toPng(svg));
@@ -48,7 +48,7 @@ export async function demo(options: Shared): Promise<void> {
     await write(`${name}.trace.csv`, writeTrace(played));
     await write(`${name}.events.jsonl`, writeEvents(played.events));
     const told = played.events
-      .filter(({ event }) => event !== 'turned')
+      .filter(({ event }) => event !== 'turned' && event !== 'footfall')
       .map(({ event, time, by }) => `${event}${by ? ` (${by})` : ''} ${number(time!, 2)} s`);
     say(`\n${name} in ${data.title}:\n  ${told.join('\n  ')}`);
   }

@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Motion } from '../core/index.js';
-import { arcsFigure, pngOf, timeFigure } from '../figures/index.js';
-import { arcs, timeCurves } from '../lab/index.js';
+import { arcsFigure, pngOf, speedFigure, timeFigure } from '../figures/index.js';
+import { arcs, speedCurves, timeCurves } from '../lab/index.js';
 import { CallError } from './exit.js';
 import { loadTuning, sortFiles } from './load.js';
 import type { Shared } from './main.js';
@@ -10,9 +10,12 @@ import { print, printJson } from './print.js';
 import { compiled, oneTuning } from './sheet.js';
 import { writeWhole } from './write.js';
 
-/** `apperin draw arcs` and `apperin draw time`. */
+/** The figures that show tunings. */
+export type FigureKind = 'arcs' | 'time' | 'speed';
+
+/** `apperin draw arcs`, `time` and `speed`. */
 export async function draw(
-  kind: 'arcs' | 'time',
+  kind: FigureKind,
   files: readonly string[],
   options: Shared & { width?: number },
 ): Promise<void> {
@@ -31,10 +34,15 @@ export async function draw(
   else print(`wrote ${out}`);
 }
 
-export function figure(kind: 'arcs' | 'time', named: readonly { name: string; motion: Motion }[]): string {
-  return kind === 'arcs'
-    ? arcsFigure(named.map(({ name, motion }) => arcs(name, motion)))
-    : timeFigure(named.map(({ name, motion }) => timeCurves(name, motion)));
+export function figure(kind: FigureKind, named: readonly { name: string; motion: Motion }[]): string {
+  switch (kind) {
+    case 'arcs':
+      return arcsFigure(named.map(({ name, motion }) => arcs(name, motion)));
+    case 'time':
+      return timeFigure(named.map(({ name, motion }) => timeCurves(name, motion)));
+    case 'speed':
+      return speedFigure(named.map(({ name, motion }) => speedCurves(name, motion)));
+  }
 }
 
 function namedTunings(files: readonly string[], options: Shared): { name: string; motion: Motion }[] {

@@ -102,13 +102,14 @@ command(
 
 const draw = program
   .command('draw')
-  .description('Show me: arcs, curves over time.')
+  .description('Show me: arcs, curves over time, speeds.')
   .helpCommand(false)
   .helpOption('--help', 'explain this command')
   .exitOverride();
 for (const [kind, about] of [
   ['arcs', 'Height over distance, to scale, of one to six tunings.'],
   ['time', 'Height and speeds of a running jump over time, of one to six tunings.'],
+  ['speed', 'Run-up, stop and turn on the ground and in the air, of one to six tunings.'],
 ] as const) {
   equip(
     draw.command(kind).description(about),

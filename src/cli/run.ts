@@ -72,7 +72,9 @@ export async function run(files: readonly string[], options: RunOptions): Promis
 }
 
 /** The events as a table: moment, event, where, how fast. */
-function story(events: readonly Partial<StageEvent>[]): string {
+function story(all: readonly Partial<StageEvent>[]): string {
+  // Footfalls are for the sound; a story of them is long.
+  const events = all.filter(({ event }) => event !== 'footfall');
   if (events.length === 0) return 'Nothing happened.';
   const cells = events.map((event) => [
     number(event.time!),

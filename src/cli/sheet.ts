@@ -9,6 +9,7 @@ const GROUPS: Readonly<Record<Measure['group'], string>> = {
   run: 'Run',
   jump: 'Jump',
   air: 'In the air',
+  moves: 'Walls and gliding',
   grace: 'Grace',
 };
 

@@ -1,5 +1,5 @@
 import * as Plot from '@observablehq/plot';
-import type { ArcPoint, Arcs } from '../lab/index.js';
+import type { ArcPoint, Arcs, WallCurves } from '../lab/index.js';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cut, document, look, short } from './frame.js';
 
 /** How each gravity phase is drawn, so that it can be told without colour. */
@@ -62,6 +62,8 @@ export function arcsFigure(curves: readonly Arcs[]): string {
 }
 
 interface Scene {
+  /** Where the wall of wall jumps stands; NaN where there are none, or several tunings. */
+  wall: number;
   x: [number, number];
   y: [number, number];
   /** Units per pixel, the same both ways. */
@@ -79,7 +81,13 @@ function fit(curves: readonly Arcs[]): Scene {
     widest,
   );
   const low = -widest * 0.8;
-  const right = farthest + widest * 0.8;
+  // Wall jumps have a wall of their own, far enough to the right that they stay clear of the rest.
+  const [only] = curves.length === 1 ? curves : [];
+  const out = only?.wall
+    ? Math.max(...[...only.wall.away, ...only.wall.back].map(({ x }) => x)) + only.motion.width
+    : NaN;
+  const wall = farthest + out + widest;
+  const right = (Number.isNaN(wall) ? farthest : wall) + widest * 0.8;
   const bottom = -0.16 * tallest;
   const top = tallest * 1.06;
   const across = WIDTH - MARGIN.left - MARGIN.right;
@@ -88,7 +96,7 @@ function fit(curves: readonly Arcs[]): Scene {
   const pixel = Math.max((right - low) / (across - labels), (top - bottom) / up);
   const spare = across * pixel - (right - low);
   const before = curves.length > 1 ? Math.min(spare * 0.2, spare - labels * pixel) : spare / 2;
-  return { x: [low - before, low - before + across * pixel], y: [bottom, bottom + up * pixel], pixel };
+  return { wall, x: [low - before, low - before + across * pixel], y: [bottom, bottom + up * pixel], pixel };
 }
 
 /** The tile grid, or every few tiles where its lines would be too dense. */
@@ -125,7 +133,7 @@ function outline({ motion }: Arcs, at: readonly ArcPoint[]): Plot.Markish {
   });
 }
 
-function single(arc: Arcs, { pixel }: Scene): Plot.Markish[] {
+function single(arc: Arcs, { pixel, wall }: Scene): Plot.Markish[] {
   const { full, tap, air, motion } = arc;
   const { stroke } = look(0);
   const under = -34 * pixel;
@@ -207,7 +215,50 @@ function single(arc: Arcs, { pixel }: Scene): Plot.Markish[] {
       ...HALO,
     }),
   );
+  if (arc.wall) marks.push(...wallJumps(arc, arc.wall, wall, pixel));
   return marks;
+}
+
+/** The wall, and the two extremes of a jump off it: the key held away, and back toward it. */
+function wallJumps(arc: Arcs, { away, back, jump }: WallCurves, wall: number, pixel: number): Plot.Markish[] {
+  const { stroke } = look(1);
+  const { half } = arc.motion;
+  const point = ({ time, x, y }: ArcPoint): ArcPoint => ({ time, x: wall - half - x, y });
+  const apex = { time: 0, x: jump.outAtApex, y: jump.rise };
+  const end = back.at(-1);
+  const height = apex.y + arc.motion.height;
+  const text = (at: ArcPoint, words: string, dy: number): Plot.Markish =>
+    Plot.text([at], {
+      x: 'x',
+      y: 'y',
+      text: () => words,
+      dx: -half / pixel - 8,
+      dy,
+      textAnchor: 'end',
+      fill: stroke,
+      fontSize: 14,
+      ...HALO,
+    });
+  return [
+    Plot.rect([{}], { x1: wall, x2: wall + 0.3 * arc.motion.width, y1: 0, y2: height, fill: FAINT }),
+    outline(arc, [point(away[0]!), point(apex), ...(end ? [point(end)] : [])]),
+    Plot.line(away.map(point), { x: 'x', y: 'y', stroke, strokeWidth: 2.2 }),
+    Plot.line(back.map(point), { x: 'x', y: 'y', stroke, strokeWidth: 2.2, strokeDasharray: '6 4' }),
+    text(
+      point(apex),
+      `wall jump: up ${short(jump.rise)}, out ${short(jump.outAtApex)} at the apex`,
+      -arc.motion.height / pixel,
+    ),
+    ...(end
+      ? [
+          text(
+            { ...point(end), x: wall + half },
+            `key held back: at the wall after ${short(end.time)} s, ${short(end.y)} higher`,
+            -arc.motion.height / pixel - 30,
+          ),
+        ]
+      : []),
+  ];
 }
 
 const HALO = { stroke: '#fff', strokeWidth: 4 };

@@ -2,3 +2,4 @@
 export { arcsFigure } from './arcs.js';
 export { timeFigure } from './time.js';
 export { pngOf, type PngParts } from './png.js';
+export { speedFigure } from './speed.js';

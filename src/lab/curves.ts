@@ -5,6 +5,7 @@ import {
   arcPieces,
   comingDown,
   compileTuning,
+  launchFor,
   stateAt,
   type ArcPhase,
   type InputRow,
@@ -14,6 +15,8 @@ import {
   type Tuning,
 } from '../core/index.js';
 import { openGround, play } from './play.js';
+import { runningLaunch } from './sheet.js';
+import { wallCurves, type WallCurves } from './walls.js';
 
 /** A point of an arc: seconds since launch, units across and up from the launch point. */
 export interface ArcPoint {
@@ -36,15 +39,23 @@ export interface Arcs {
   tap: ArcCurve;
   /** Air jumps, each from the apex of the jump before it; points count from the first launch. */
   air: ArcCurve[];
+  /** Jumps off a wall, where there are any. */
+  wall?: WallCurves;
 }
 
 /** The jumps of a tuning, launched at run speed with the key held, until back at launch height. */
 export function arcs(name: string, tuning: Tuning | Motion): Arcs {
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
-  const full = curve(motion, motion.launch, Infinity);
+  const launch = motion.full.charge ? launchFor(motion, motion.full.charge.highest) : runningLaunch(motion);
+  const full = curve(motion, launch, Infinity);
   const air: ArcCurve[] = [];
-  for (const launch of motion.airLaunch) air.push(curve(motion, launch, Infinity, (air.at(-1) ?? full).apex));
-  return { name, motion, full, tap: curve(motion, motion.launch, 0), air };
+  for (const next of motion.airLaunch) air.push(curve(motion, next, Infinity, (air.at(-1) ?? full).apex));
+  const wall = wallCurves(motion);
+  // A charge let go at once, or the key of a jump.
+  const tap = motion.full.charge
+    ? curve(motion, launchFor(motion, motion.full.charge.lowest), Infinity)
+    : curve(motion, launch, 0);
+  return { name, motion, full, tap, air, ...(wall ? { wall } : {}) };
 }
 
 /** Points of a stretch. */
@@ -73,6 +84,52 @@ function curve(m: Motion, launch: number, letGo: number, from: ArcPoint = { time
     else stretches.push({ phase, points });
   }
   return { stretches, apex: point(apexOf(pieces).time), landing: point(end) };
+}
+
+/** One change of speed: how long it takes, how far it goes, and its course. */
+export interface SpeedCurve {
+  kind: 'run-up' | 'stop' | 'turn';
+  medium: 'ground' | 'air';
+  /** s */
+  time: number;
+  /** Ground covered, units; for a turn, how far it overshoots. */
+  distance: number;
+  points: { time: number; v: number }[];
+}
+
+export interface SpeedCurves {
+  name: string;
+  motion: Motion;
+  curves: SpeedCurve[];
+}
+
+/** How speed across follows the keys: from rest to top speed, from there to rest, and round to the other way. */
+export function speedCurves(name: string, tuning: Tuning | Motion): SpeedCurves {
+  const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
+  const curves: SpeedCurve[] = [];
+  for (const medium of ['ground', 'air'] as const) {
+    if (medium === 'air' && motion.airLocked) continue;
+    const rule = motion[medium];
+    const { speed } = rule;
+    for (const [kind, from, to] of [
+      ['run-up', 0, speed],
+      ['stop', speed, 0],
+      ['turn', speed, -speed],
+    ] as const) {
+      const pieces = acrossPieces(rule, from, to);
+      const last = pieces[pieces.length - 1]!;
+      // Where a speed changes at once, the point before it shows from where.
+      const points = [{ time: 0, v: from }];
+      for (let i = 0; i <= 2 * POINTS; i++) {
+        const time = (last.start * i) / (2 * POINTS);
+        points.push({ time, v: acrossAt(pieces, time).v });
+      }
+      points.push({ time: last.start, v: to });
+      const rest = pieces.find(({ v }) => v <= 0);
+      curves.push({ kind, medium, time: last.start, distance: kind === 'turn' ? (rest?.x ?? 0) : last.x, points });
+    }
+  }
+  return { name, motion, curves };
 }
 
 /** A running jump over time, aligned at the press. */
@@ -108,6 +165,8 @@ export function timeCurves(name: string, tuning: Tuning | Motion): TimeCurves {
     name,
     motion,
     rows: rows.map((row) => ({ ...row, time: row.time - press, y: ground - row.y, vy: -row.vy + 0 })),
-    events: events.map((event) => ({ ...event, time: event.time! - press })),
+    events: events
+      .filter(({ event }) => event !== 'footfall')
+      .map((event) => ({ ...event, time: event.time! - press })),
   };
 }

@@ -1,6 +1,17 @@
 /** Questions about a tuning or a level, answered by running the core: data in, data out. */
 export { MOST_TICKS, openGround, play, type PlayOptions } from './play.js';
-export { acrossInAir, fullJump, sheet, type Measure } from './sheet.js';
-export { warnings, type Warning } from './warnings.js';
-export { arcs, timeCurves, type ArcCurve, type ArcPoint, type Arcs, type TimeCurves } from './curves.js';
+export { acrossInAir, fullJump, runningLaunch, sheet, type Measure } from './sheet.js';
+export { RULES, warnings, type Warning } from './warnings.js';
+export { wallJump, wallCurves, wallReturn, type WallCurves, type WallJump } from './walls.js';
+export {
+  arcs,
+  speedCurves,
+  timeCurves,
+  type ArcCurve,
+  type ArcPoint,
+  type Arcs,
+  type SpeedCurve,
+  type SpeedCurves,
+  type TimeCurves,
+} from './curves.js';
 export { flights, remark, type Flight } from './story.js';

@@ -1,7 +1,10 @@
+import { wallJump, wallReturn } from './walls.js';
 import {
   acrossAt,
   acrossPieces,
   apexOf,
+  chargedHeight,
+  launchFor,
   arcPieces,
   comingDown,
   compileTuning,
@@ -16,11 +19,11 @@ import {
 export interface Measure {
   /** Its name in JSON and in tests. */
   id: string;
-  group: 'run' | 'jump' | 'air' | 'grace';
+  group: 'run' | 'jump' | 'air' | 'moves' | 'grace';
   /** Its name for people. */
   name: string;
   value: number;
-  unit: 'units' | 's' | 'units/s' | 'units/s²' | 'ticks';
+  unit: 'units' | 's' | 'units/s' | 'units/s²' | 'ticks' | 'ratio';
   /** The same in tiles, for lengths; null otherwise. */
   tiles: number | null;
   /** Where the number comes from. */
@@ -37,7 +40,7 @@ const SHORT_PRESS = 0.06;
 export function sheet(tuning: Tuning | Motion, { rate = 60 }: { rate?: number } = {}): Measure[] {
   const m = 'launch' in tuning ? tuning : compileTuning(tuning);
   const rows: Measure[] = [];
-  const add = (group: Measure['group'], id: string, name: string, value: number, unit: Measure['unit']): void => {
+  const add: Add = (group, id, name, value, unit, how = 'closed form') => {
     rows.push({
       id,
       group,
@@ -45,18 +48,31 @@ export function sheet(tuning: Tuning | Motion, { rate = 60 }: { rate?: number } 
       value,
       unit,
       tiles: unit === 'units' ? value / m.full.tile : null,
-      how: 'closed form',
+      how,
     });
   };
   runMeasures(m, add);
-  jumpMeasures(m, add);
-  airMeasures(m, add);
+  // Where the ground is charged from, or not jumped from at all, a plain jump has no measures.
+  if (!m.jumpOff && !m.charges) {
+    jumpMeasures(m, add);
+    airMeasures(m, add);
+  }
+  chargeMeasures(m, add);
   airJumpMeasures(m, add);
+  wallMeasures(m, add);
+  glideMeasures(m, add);
   graceMeasures(m, rate, add);
   return rows;
 }
 
-type Add = (group: Measure['group'], id: string, name: string, value: number, unit: Measure['unit']) => void;
+type Add = (
+  group: Measure['group'],
+  id: string,
+  name: string,
+  value: number,
+  unit: Measure['unit'],
+  how?: Measure['how'],
+) => void;
 
 function runMeasures(m: Motion, add: Add): void {
   const { speed } = m.ground;
@@ -77,9 +93,14 @@ function settled<P>(pieces: readonly P[]): P {
   return pieces[pieces.length - 1]!;
 }
 
-/** What a full jump does from its launch until it is back at launch height. */
+/** The launch speed of a jump at run speed, its run-up included, units/s. */
+export function runningLaunch(m: Motion): number {
+  return m.runUp > 0 && m.ground.speed > 0 ? launchFor(m, m.jumpHeight + m.runUp) : m.launch;
+}
+
+/** What a full jump at run speed does from its launch until it is back at launch height. */
 export function fullJump(m: Motion): { time: number; reach: number; touchdown: number } {
-  const down = comingDown(arcPieces(m, m.launch), 0);
+  const down = comingDown(arcPieces(m, runningLaunch(m)), 0);
   return { time: down.time, reach: acrossInAir(m, down.time), touchdown: down.speed };
 }
 
@@ -95,14 +116,18 @@ function jumpMeasures(m: Motion, add: Add): void {
   const arc = arcPieces(m, m.launch);
   const jump = fullJump(m);
   const apex = apexOf(arc);
+  const running = apexOf(arcPieces(m, runningLaunch(m)));
   add('jump', 'apexHeight', 'apex height', apex.y, 'units');
+  if (m.runUp > 0) add('jump', 'runUpHeight', 'apex height at run speed', running.y, 'units');
   add('jump', 'riseTime', 'rise time', apex.time, 's');
   add('jump', 'airTime', 'time in the air', jump.time, 's');
   add('jump', 'reach', 'reach at run speed', jump.reach, 'units');
   add('jump', 'widestGap', 'widest gap, no grace', jump.reach + m.width, 'units');
   add('jump', 'widestGapCoyote', 'widest gap, whole coyote window', gapWithCoyote(m), 'units');
-  add('jump', 'highestStep', 'highest step-on, running', apex.y, 'units');
-  add('jump', 'highestStepLip', 'highest step-on, with lip assist', apex.y + m.lip, 'units');
+  add('jump', 'highestStep', 'highest step-on, running', running.y, 'units');
+  add('jump', 'highestStepLip', 'highest step-on, with lip assist', running.y + m.lip, 'units');
+  if (m.full.ledge)
+    add('jump', 'highestLedge', 'highest ledge caught, running', running.y + m.full.ledge.hands, 'units');
   add('jump', 'lowestHop', 'lowest hop', m.lowestHop, 'units');
   add(
     'jump',
@@ -122,7 +147,7 @@ function jumpMeasures(m: Motion, add: Add): void {
 /** Off the edge at run speed, falling until the window closes, then a full jump back up to the level of the edge. */
 function gapWithCoyote(m: Motion): number {
   const lost = -stateAt(fallPieces(m), m.coyote).y;
-  const back = comingDown(arcPieces(m, m.launch), lost);
+  const back = comingDown(arcPieces(m, runningLaunch(m)), lost);
   const time = m.coyote + back.time;
   return Number.isNaN(time) ? fullJump(m).reach + m.width : acrossInAir(m, time) + m.width;
 }
@@ -148,8 +173,10 @@ function airMeasures(m: Motion, add: Add): void {
 
 /** Air jumps, each started at the top of the jump before it. */
 function airJumpMeasures(m: Motion, add: Add): void {
-  let height = m.jumpHeight;
-  let time = m.riseTime;
+  const first = m.full.charge ? launchFor(m, m.full.charge.highest) : runningLaunch(m);
+  const { y, time: apexTime } = m.jumpOff && !m.charges ? { y: 0, time: 0 } : apexOf(arcPieces(m, first));
+  let height = y;
+  let time = apexTime;
   m.airLaunch.forEach((launch, i) => {
     const arc = arcPieces(m, launch);
     const rise = apexOf(arc);
@@ -163,9 +190,50 @@ function airJumpMeasures(m: Motion, add: Add): void {
   });
 }
 
+/** What a charge held for a share of its time jumps. */
+function chargeMeasures(m: Motion, add: Add): void {
+  const { charge } = m.full;
+  if (charge === undefined) return;
+  for (const share of [25, 50, 75, 100])
+    add(
+      'jump',
+      `charge${share}`,
+      `charge of ${share} %`,
+      chargedHeight(charge, (charge.fullIn * share) / 100),
+      'units',
+    );
+}
+
+/** Jumps off a wall: with the key held away from it, and back toward it. */
+function wallMeasures(m: Motion, add: Add): void {
+  const jump = wallJump(m);
+  if (jump === undefined) return;
+  add('moves', 'wallJumpRise', 'wall jump: rise', jump.rise, 'units');
+  add('moves', 'wallJumpOut', 'wall jump: distance out at the apex', jump.outAtApex, 'units', 'simulated');
+  const back = wallReturn(m);
+  if (back !== undefined) {
+    add('moves', 'wallReturnTime', 'wall jump: back at the same wall after', back.time, 's', 'simulated');
+    add('moves', 'wallGain', 'wall jump: gain on the same wall', back.gain, 'units', 'simulated');
+  }
+  add('moves', 'widestShaft', 'widest shaft that can be climbed', jump.widestShaft, 'units', 'simulated');
+}
+
+function glideMeasures(m: Motion, add: Add): void {
+  const { glide } = m.full;
+  if (glide === undefined) return;
+  const across = m.airLocked ? m.ground.speed : m.air.speed;
+  if (glide.fallSpeed > 0)
+    add('moves', 'glideRatio', 'glide: across for each unit down', across / glide.fallSpeed, 'ratio');
+  add('moves', 'glideRange', 'glide: range of the whole budget', across * glide.budget, 'units');
+  add('moves', 'glideDrop', 'glide: height lost on the way', glide.fallSpeed * glide.budget, 'units');
+}
+
 function graceMeasures(m: Motion, rate: number, add: Add): void {
   add('grace', 'coyoteAcross', 'coyote, across at run speed', acrossInAir(m, m.coyote), 'units');
   add('grace', 'coyoteTicks', `coyote at ${rate} ticks/s`, m.coyote * rate, 'ticks');
   add('grace', 'bufferAbove', 'buffer, above ground at touchdown speed', fullJump(m).touchdown * m.buffer, 'units');
   add('grace', 'bufferTicks', `buffer at ${rate} ticks/s`, m.buffer * rate, 'ticks');
+  if (!m.walls) return;
+  add('grace', 'wallCoyoteTicks', `wall coyote at ${rate} ticks/s`, m.wallCoyote * rate, 'ticks');
+  add('grace', 'wallLockTicks', `wall jump's lock at ${rate} ticks/s`, m.full.wall!.jump.lock * rate, 'ticks');
 }

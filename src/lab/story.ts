@@ -1,15 +1,15 @@
 import type { StageEvent, Trace } from '../core/index.js';
 
-/** One jump or fall of a trace: from leaving the ground to the next touchdown. */
+/** One jump or fall of a trace: from leaving the ground to the next touchdown, or to the ledge caught. */
 export interface Flight {
-  /** How it began: `ground` or `coyote` for a jump, `leave` for walking off. */
+  /** How it began: what granted the jump, or `leave` for walking off. */
   by: string;
   start: number;
   /** Seconds in the air, units up to its highest event and across; null while still in the air. */
   time: number | null;
   rise: number;
   across: number | null;
-  /** Speed down at the touchdown, units/s. */
+  /** Speed down at the touchdown, units/s; null where a ledge was caught. */
   touchdown: number | null;
 }
 
@@ -34,10 +34,10 @@ export function flights(trace: Pick<Trace, 'events' | 'rows'>): Flight[] {
       open = { flight, x: event.x!, y: event.y! };
     } else if (open && (event.event === 'apex' || event.event === 'bump')) {
       open.flight.rise = Math.max(open.flight.rise, (event.y! - open.y) * up);
-    } else if (open && event.event === 'touchdown') {
+    } else if (open && (event.event === 'touchdown' || event.event === 'hang')) {
       open.flight.time = event.time! - open.flight.start;
       open.flight.across = Math.abs(event.x! - open.x);
-      open.flight.touchdown = event.speed!;
+      open.flight.touchdown = event.event === 'hang' ? null : event.speed!;
       found.push(open.flight);
       open = undefined;
     }
