@@ -1,4 +1,3 @@
-import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { writeEvents, writeTrace } from '../files/index.js';
@@ -13,12 +12,25 @@ import { writeWhole } from './write.js';
 /** The demo scenario that ships with the package: the tide mill at Saltreave. */
 export const DEMO = fileURLToPath(new URL('../../data/tide-mill/', import.meta.url));
 
+/** What is played: which input, by which tuning, in which level, and what it is about. */
+export const SCENES = [
+  ['leap', 'brindle', 'yard', 'a jump over the gap, and a press just before the landing'],
+  ['late', 'brindle', 'yard', 'a press just after the edge'],
+  ['double', 'nimble', 'wheelhouse', 'a jump in the air'],
+  ['slab', 'nimble', 'wheelhouse', 'a head that clips a corner'],
+  ['sill', 'nimble', 'wheelhouse', 'a jump that just misses a top'],
+  ['shaft', 'nimble', 'wheelhouse', 'sliding down walls and jumping off them'],
+  ['ledge', 'nimble', 'wheelhouse', 'hanging from a ledge and climbing up'],
+  ['beam', 'nimble', 'wheelhouse', 'crouching under a beam'],
+  ['loft', 'nimble', 'wheelhouse', 'gliding, then diving'],
+  ['spring', 'spring', 'wheelhouse', 'two charged jumps'],
+] as const;
+
 /** `apperin demo`: everything, on the demo data. */
 export async function demo(options: Shared): Promise<void> {
   const out = options.out ?? join('out', 'demo');
   const { tuning } = loadTuning(join(DEMO, 'brindle.tuning.yaml'));
   const motion = compiled(tuning);
-  const { compiled: level, level: data } = loadLevel(join(DEMO, 'yard.level.yaml'));
   const say = (text: string): void => {
     if (!options.json && !options.quiet) print(text);
   };
@@ -40,22 +52,42 @@ export async function demo(options: Shared): Promise<void> {
     await write(`${kind}.svg`, svg);
     await write(`${kind}.png`, await toPng(svg));
   }
-  for (const file of readdirSync(DEMO)
-    .filter((name) => name.endsWith('.input.csv'))
-    .sort()) {
-    const name = file.replace('.input.csv', '');
-    const played = play({ level, tuning: motion, input: loadInput(join(DEMO, file)).rows });
+  const nimble = compiled(loadTuning(join(DEMO, 'nimble.tuning.yaml')).tuning);
+  const moves = figure('arcs', [{ name: 'nimble', motion: nimble }]);
+  await write('moves.svg', moves);
+  await write('moves.png', await toPng(moves));
+  for (const [name, who, where, about] of SCENES) {
+    const { compiled: level, level: data } = loadLevel(join(DEMO, `${where}.level.yaml`));
+    const played = play({
+      level,
+      tuning: compiled(loadTuning(join(DEMO, `${who}.tuning.yaml`)).tuning),
+      input: loadInput(join(DEMO, `${name}.input.csv`)).rows,
+    });
     await write(`${name}.trace.csv`, writeTrace(played));
     await write(`${name}.events.jsonl`, writeEvents(played.events));
     const told = played.events
       .filter(({ event }) => event !== 'turned' && event !== 'footfall')
       .map(({ event, time, by }) => `${event}${by ? ` (${by})` : ''} ${number(time!, 2)} s`);
-    say(`\n${name} in ${data.title}:\n  ${told.join('\n  ')}`);
+    const lowest = Math.min(...played.rows.map(({ height }) => height));
+    if (lowest < played.rows[0]!.height) told.push(`crouched to ${number(lowest, 1)} units`);
+    say(`\n${data.title}: ${about}\n  ${wrapped(told)}`);
   }
   if (options.json) printJson({ folder: out, files: written });
   else if (options.quiet) print(written.join('\n'));
   else
     say(
-      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale) and ${join(out, 'time.png')} (the same over time);\n${join(out, 'sheet.txt')} has every measure, the traces and events are beside it.`,
+      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'sheet.txt')} has every measure, the traces and events are beside it.`,
     );
+}
+
+/** Words in lines of at most 90 characters. */
+function wrapped(words: readonly string[]): string {
+  const lines = [''];
+  for (const word of words) {
+    const line = lines[lines.length - 1]!;
+    if (line === '') lines[lines.length - 1] = word;
+    else if (line.length + word.length < 88) lines[lines.length - 1] = `${line}, ${word}`;
+    else lines.push(word);
+  }
+  return lines.join(',\n  ');
 }

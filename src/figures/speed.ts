@@ -70,7 +70,7 @@ export function speedFigure(tunings: readonly SpeedCurves[]): string {
             strokeWidth: 2,
           }),
           ...label(
-            `${tunings.length > 1 ? `${cut(name, 16)}, ` : ''}${curve.medium}: ${short(curve.time)} s, ${kind === 'turn' ? 'overshoots ' : ''}${short(curve.distance)} units`,
+            `${tunings.length > 1 ? `${cut(name, 10)}, ` : ''}${curve.medium}: ${short(curve.time)} s, ${kind === 'turn' ? 'over by ' : ''}${short(curve.distance)} units`,
             domain[kind === 'run-up' ? 0 : 1] + (kind === 'run-up' ? 1 : -1) * pixel * ROW * (row + 0.6),
             longest,
             k,

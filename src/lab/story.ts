@@ -13,11 +13,14 @@ export interface Flight {
   touchdown: number | null;
 }
 
+/** Phases of coming down. */
+const FALLS: readonly string[] = ['fall', 'ramp', 'cap'];
+
 /** The flights of a trace. */
 export function flights(trace: Pick<Trace, 'events' | 'rows'>): Flight[] {
   const found: Flight[] = [];
   // Heights in a trace follow the level's y axis; a rise is counted against gravity, whichever way that is.
-  const up = trace.events.some(({ event, vy }) => event === 'touchdown' && vy! > 0) ? -1 : 1;
+  const up = trace.rows.some(({ phase, vy }) => (FALLS.includes(phase) ? vy > 0 : phase === 'rise' && vy < 0)) ? -1 : 1;
   let open: { flight: Flight; x: number; y: number } | undefined;
   for (const event of trace.events) {
     if (event.event === 'takeoff' || event.event === 'leave') {
