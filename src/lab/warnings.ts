@@ -150,7 +150,7 @@ export const RULES: readonly Rule[] = [
     key: 'charge.highest',
     look: ({ full, jumpHeight }) =>
       full.charge &&
-      full.charge.highest < jumpHeight && [
+      full.charge.highest < jumpHeight * (1 - 1e-9) && [
         `a full charge rises ${short(full.charge.highest)}, less than the ${short(jumpHeight)} of the jump whose place it takes`,
         `at least ${short(jumpHeight)}`,
       ],

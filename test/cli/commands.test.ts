@@ -292,6 +292,24 @@ describe('apperin run', () => {
   });
 });
 
+describe('apperin run on a recording', () => {
+  it('starts where, how and at the rate that it began, unless told otherwise', () => {
+    const data = (name: string): string => brindle.replace('brindle.tuning.yaml', name);
+    const files = [data('wheelhouse.level.yaml'), data('nimble.tuning.yaml'), data('ledge.input.csv')];
+    const told = JSON.parse(apperin(['run', ...files, '--json']).out) as {
+      rate: number;
+      last: { pose: string; y: number };
+    };
+    expect(told).to.include({ rate: 60 });
+    expect(told.last).to.include({ y: 12, pose: 'idle' });
+    const slow = JSON.parse(apperin(['run', ...files, '--json', '--rate', '30', '--at', 'loft']).out) as typeof told;
+    expect(slow.rate).to.equal(30);
+    expect(slow.last.y).to.not.equal(12);
+    const { out } = apperin(['run', ...files]);
+    expect(out).to.contain('climbed').and.to.not.contain('footfall');
+  });
+});
+
 describe('apperin draw and demo', () => {
   it('write the figure asked for', () => {
     withFolder((folder) => {
@@ -317,17 +335,25 @@ describe('apperin draw and demo', () => {
       expect(status).to.equal(0);
       expect(out).to.contain('Brindle').and.to.contain('coyote').and.to.contain('Look at out/demo/arcs.png');
       expect(readdirSync(folder)).to.deep.equal(['out']);
-      expect(readdirSync(join(folder, 'out/demo')).sort()).to.deep.equal([
-        'arcs.png',
-        'arcs.svg',
-        'late.events.jsonl',
-        'late.trace.csv',
-        'leap.events.jsonl',
-        'leap.trace.csv',
-        'sheet.txt',
-        'time.png',
-        'time.svg',
-      ]);
+      const scenes = ['beam', 'double', 'late', 'leap', 'ledge', 'loft', 'shaft', 'sill', 'slab', 'spring'];
+      expect(readdirSync(join(folder, 'out/demo')).sort()).to.deep.equal(
+        [
+          ...['arcs', 'moves', 'speed', 'time'].flatMap((name) => [`${name}.png`, `${name}.svg`]),
+          ...scenes.flatMap((name) => [`${name}.events.jsonl`, `${name}.trace.csv`]),
+          'sheet.txt',
+        ].sort(),
+      );
+      for (const word of [
+        'corner',
+        'lip',
+        'takeoff (wall)',
+        'climbed',
+        'crouched to 0.8',
+        'glideOn',
+        'takeoff (charge)',
+      ])
+        expect(out).to.contain(word);
+      for (const line of out.split('\n')) expect(line.length).to.be.at.most(100);
       const { files } = JSON.parse(apperin(['demo', '--json', '--out', 'elsewhere'], folder).out) as {
         files: string[];
       };

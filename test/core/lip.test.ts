@@ -38,6 +38,21 @@ describe('Lip assist', () => {
     }
   });
 
+  it('does so in steps of a hundredth of the limit, on both sides', () => {
+    const right: Level = { rows: ['......', '...###', '.@.###', '######'] };
+    const left: Level = { rows: ['......', '###...', '###.@.', '######'] };
+    for (const [level, side] of [
+      [right, 'right'],
+      [left, 'left'],
+    ] as const)
+      for (let k = 1; k <= 104; k++) {
+        const height = 2 - (0.2 * k) / 100;
+        const run = simulate(level, { ...tuning, jump: { height } }, presses(`${side}@0 jump@0.5`), 60, 1.3);
+        expect(names(run).includes('lip'), `${k} hundredths, ${side}`).to.equal(k <= 100);
+        expect(run.rows.at(-1)!.y, `${k} hundredths, ${side}`).to.equal(k <= 100 ? 1 : 3);
+      }
+  });
+
   it('comes at the same moment at every rate', () => {
     const first = the(alongside(2.1, RATES[0]), 'lip');
     for (const rate of RATES) expect(the(alongside(2.1, rate), 'lip').time).to.be.closeTo(first.time, 1e-9);

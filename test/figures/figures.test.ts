@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import type { Tuning } from 'apperin';
-import { arcsFigure, pngOf, timeFigure } from 'apperin/figures';
-import { arcs, sheet, timeCurves } from 'apperin/lab';
+import { compileTuning, type Tuning } from 'apperin';
+import { arcsFigure, pngOf, speedFigure, timeFigure } from 'apperin/figures';
+import { arcs, sheet, speedCurves, timeCurves, wallJump, wallReturn } from 'apperin/lab';
 import { expect } from 'chai';
 import { parseHTML } from 'linkedom';
 
@@ -51,6 +51,35 @@ describe('Figures', () => {
     expect(said).to.contain('air jump 1: up to 5.25').and.to.contain('air jump 2: up to 6.25');
     const reach = sheet(air).find(({ id }) => id === 'airJump2Reach')!.value;
     expect(arcs('brindle', air).air[1]!.landing.x).to.be.closeTo(reach, 1e-9);
+  });
+
+  it('of arcs show the two extremes of a wall jump, as the sheet says them', () => {
+    const m = compileTuning({ wall: {} });
+    const said = texts(arcsFigure([arcs('brindle', m)])).join('\n');
+    const short = (value: number): string => String(Number(value.toPrecision(3)));
+    const { rise, outAtApex } = wallJump(m)!;
+    const { time, gain } = wallReturn(m)!;
+    expect(said).to.contain(`wall jump: up ${short(rise)}, out ${short(outAtApex)} at the apex`);
+    expect(said).to.contain(`at the wall after ${short(time)} s, ${short(gain)} higher`);
+    expect(sheet(m).find(({ id }) => id === 'wallJumpOut')!.value).to.equal(outAtApex);
+    expect(arcs('brindle', m).wall!.back.at(-1)!.y).to.be.closeTo(gain, 1e-6);
+    expect(texts(arcsFigure([arcs('brindle', {})])).join('\n')).to.not.contain('wall');
+  });
+
+  it('of speed say how long run-up, stop and turn take, and how far they go', () => {
+    const said = texts(speedFigure([speedCurves('brindle', {})])).join('\n');
+    for (const words of [
+      'ground: 0.12 s, 0.45 units',
+      'air: 0.35 s, 1.31 units',
+      'ground: 0.2 s, over by 0.3 units',
+      'Run-up: rest to top speed',
+    ])
+      expect(said).to.contain(words);
+    const locked = texts(speedFigure([speedCurves('brindle', { run: { air: 'locked' } })])).join('\n');
+    expect(locked).to.contain('no steering in the air').and.to.not.contain('air: ');
+    const six = Array.from({ length: 6 }, (_, i) => speedCurves(`tuning-${i}`, { run: { speed: 3 + i } }));
+    for (let i = 0; i < 6; i++) expect(texts(speedFigure(six)).join('\n')).to.contain(`tuning-${i}, ground`);
+    expect(() => speedFigure([])).to.throw(RangeError, /one to six/);
   });
 
   it('of arcs are to scale: a unit is as long up as across', () => {

@@ -1,6 +1,7 @@
 import { compileTuning, type Level, type Tuning } from 'apperin';
-import { flights, play, sheet, warnings } from 'apperin/lab';
+import { RULES, flights, play, sheet, warnings } from 'apperin/lab';
 import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
 import { PLAIN, randomTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { presses, simulate, the } from '../support/simulate.js';
@@ -131,15 +132,126 @@ describe('Playing and telling', () => {
   });
 });
 
+describe('The sheet of more moves', () => {
+  it('agrees with the simulation on wall jumps, charges and run-ups', () => {
+    const random = randomizer(95);
+    /** Two endless walls; the start touches the left one. */
+    const shaft = (width: number): Level => ({
+      rows: ['.'],
+      tile: width,
+      bounds: { left: 'wall', right: 'wall' },
+      spawns: { start: { at: [0.35, 0] } },
+    });
+    for (let i = 0; i < 6; i++) {
+      const tuning: Tuning = {
+        run: { air: { turnIn: random.between(0.1, 0.3) } },
+        wall: { jump: { height: random.between(1, 3), out: random.between(4, 9), lock: random.between(0.1, 0.4) } },
+      };
+      const found = measuresOf(tuning);
+      const back = simulate(
+        { rows: ['.'], bounds: { left: 'wall' } },
+        tuning,
+        presses('left@0 jump@0'),
+        240,
+        found.wallReturnTime! + 0.1,
+        { at: [compileTuning(tuning).half, 0] },
+      );
+      expect(the(back, 'bump').time).to.be.closeTo(found.wallReturnTime!, 1e-9);
+      expect(-the(back, 'bump').y).to.be.closeTo(found.wallGain!, 1e-9);
+      // A shaft a little narrower is crossed before the feet are back at the height of the launch, a wider one is not.
+      for (const [more, higher] of [
+        [-0.01, true],
+        [0.01, false],
+      ] as const) {
+        const run = simulate(shaft(found.widestShaft! + more), tuning, presses('right@0 jump@0'), 60, 2);
+        const [launch, other] = [the(run, 'takeoff'), the(run, 'bump')];
+        expect(other.y < launch.y).to.equal(higher);
+      }
+    }
+    expect(measuresOf({ charge: {} })).to.include({ charge25: 2.0625, charge50: 2.875, charge100: 4.5 });
+    expect(measuresOf({ charge: {} })).to.not.have.property('apexHeight');
+    expect(measuresOf({ jump: { runUp: 0.5 } }).runUpHeight).to.be.closeTo(3.75, 1e-9);
+    expect(measuresOf({ glide: {} }).glideRange).to.equal(15);
+    expect(measuresOf({ ledge: {} }).highestLedge).to.be.closeTo(4.4, 1e-9);
+  });
+});
+
+/** For each rule a tuning that it is about. */
+const ODD: Readonly<Record<string, readonly Tuning[]>> = {
+  'gravity.fallSpeed': [{ gravity: { fallSpeed: 10 } }],
+  'gravity.falling': [{ gravity: { falling: 0.8 } }],
+  'gravity.apexSpeed': [{ gravity: { apexSpeed: 12 } }],
+  'jump.lowestHop': [{ jump: { lowestHop: 3.2 } }],
+  'jump.minHold': [{ jump: { minHold: 0.25, lowestHop: 3 } }],
+  'grace.buffer': [{ grace: { buffer: 0.01 } }],
+  'grace.coyote': [{ grace: { coyote: 0.01 } }, { grace: { coyote: 0.3 } }],
+  'grace.wallCoyote': [{ wall: {}, grace: { wallCoyote: 0.01 } }],
+  'grace.corner': [{ grace: { corner: 0.5 } }],
+  'grace.lip': [{ grace: { lip: 0.6 } }],
+  'grace.lipSpeed': [{ grace: { lipSpeed: 15 } }],
+  'run.turnIn': [{ run: { turnIn: 0.3 } }],
+  'run.air.turnIn': [{ run: { air: { turnIn: 0.5 } } }],
+  'airJumps.heights': [{ airJumps: { heights: [1, 4] } }],
+  'airJumps.restoredBy': [{ airJumps: { restoredBy: ['ledge'] } }],
+  'airJumps.spacing': [{ airJumps: { endless: true, spacing: 0.01 } }],
+  'charge.highest': [{ charge: { highest: 2 } }],
+  'wall.sameWall': [{ wall: { sameWall: 'any' } }],
+  'wall.jump.lock': [{ wall: { jump: { lock: 0 } } }],
+  'wall.slideSpeed': [{ wall: { slideSpeed: 20 } }],
+  'glide.fallSpeed': [{ glide: { fallSpeed: 15 } }],
+  'dive.fallSpeed': [{ dive: { fallSpeed: 20 } }],
+  'dive.gravity': [{ dive: { gravity: 1.2 } }],
+  'ledge.hands': [{ ledge: { hands: 0.3 } }],
+  'ledge.reach': [{ ledge: { reach: 1 } }],
+  'crouch.height': [{ crouch: { height: 1.25 } }],
+  'crouch.speed': [{ crouch: { speed: 9 } }],
+  'pose.settle': [{ pose: { settle: 0.2 } }],
+};
+
 describe('Warnings', () => {
-  it('are silent on the defaults, and name key, reason and suggestion otherwise', () => {
+  it('are silent on the defaults, with every ability on too', () => {
     expect(warnings({})).to.deep.equal([]);
-    expect(warnings({ airJumps: { heights: [1, 4] } }).map(({ key }) => key)).to.deep.equal(['airJumps.heights']);
-    const found = warnings({ gravity: { fallSpeed: 10 } });
-    expect(found).to.have.length(1);
-    expect(found[0]).to.include({ key: 'gravity.fallSpeed' });
-    // Taking the advice makes the warning go away.
-    const advice = Number(/[\d.]+/.exec(found[0]!.suggestion)![0]);
-    expect(warnings({ gravity: { fallSpeed: advice + 0.1 } })).to.deep.equal([]);
+    expect(warnings({ airJumps: {}, wall: {}, glide: {}, dive: {}, ledge: {}, drop: {}, crouch: {} })).to.deep.equal(
+      [],
+    );
+    expect(warnings({ charge: {} })).to.deep.equal([]);
+  });
+
+  it('come from at least fifteen rules, each of which a tuning brings up, and the docs explain', () => {
+    const page = readFileSync(new URL('../../docs/feel.md', import.meta.url), 'utf8');
+    expect(RULES).to.have.length.of.at.least(15);
+    expect(Object.values(ODD).flat()).to.have.length(RULES.length);
+    for (const { key } of RULES) expect(page).to.match(new RegExp(`^\\| \`${key.replace(/\./g, '\\.')}\` \\|`, 'm'));
+    for (const [key, tunings] of Object.entries(ODD))
+      for (const tuning of tunings) {
+        const found = warnings(tuning).filter((one) => one.key === key);
+        expect(found, JSON.stringify(tuning)).to.have.length(1);
+        expect(found[0]!.reason.length).to.be.greaterThan(20);
+        expect(found[0]!.suggestion).to.not.equal('');
+      }
+  });
+
+  it('go away where the advice is taken', () => {
+    for (const key of [
+      'gravity.fallSpeed',
+      'grace.buffer',
+      'grace.coyote',
+      'airJumps.heights',
+      'charge.highest',
+      'wall.slideSpeed',
+      'glide.fallSpeed',
+      'crouch.height',
+    ] as const) {
+      const [group, name] = key.split('.') as [keyof Tuning, string];
+      const [tuning] = ODD[key] as [Tuning];
+      const advice = Number(/[\d.]+/.exec(warnings(tuning).find((one) => one.key === key)!.suggestion)![0]);
+      const margin = key === 'gravity.fallSpeed' || key === 'grace.buffer' || key === 'grace.coyote' ? 1.01 : 1;
+      const value = key === 'airJumps.heights' ? [advice] : advice * margin;
+      const better = { ...tuning, [group]: { ...(tuning[group] as object), [name]: value } };
+      expect(
+        warnings(better).filter((one) => one.key === key),
+        key,
+      ).to.deep.equal([]);
+    }
   });
 });
