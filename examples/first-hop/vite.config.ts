@@ -1,17 +1,10 @@
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vite';
-
-const built = (entry: string) => fileURLToPath(new URL(`../../dist/${entry}/index.js`, import.meta.url));
+import { alias } from '../built.js';
 
 export default defineConfig({
   root: fileURLToPath(new URL('.', import.meta.url)),
   base: './',
   build: { modulePreload: false },
-  // Only here, inside the package itself; a game that installed apperin needs no alias.
-  resolve: {
-    alias: [
-      { find: /^apperin\/browser$/, replacement: built('browser') },
-      { find: /^apperin$/, replacement: built('core') },
-    ],
-  },
+  resolve: { alias },
 });
