@@ -22,6 +22,12 @@ gravity:
 grace:
   coyote: 0.08 # a press this long after leaving an edge still jumps
   buffer: 0.12 # a press this long before landing jumps at the landing
+# More moves, off as long as they are not written; take a # away to try one:
+# airJumps: { heights: [2.25] } # a second jump in the air
+# wall: {} # slide down walls, jump off them
+# ledge: {} # hang from ledges and climb up
+# glide: {} # with the glide action
+# crouch: {} # down on the ground
 `,
   'first.level.yaml': `title: First steps
 tile: 1 # units per character
