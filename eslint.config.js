@@ -54,6 +54,22 @@ export default tseslint.config(
     },
   })),
   {
+    // Abilities are alike: what carries them out knows none of them.
+    files: ['src/core/character/*.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            { regex: '/abilities/', message: 'src/core/character must not know any ability.' },
+            { regex: outside(layers.core), message: 'src/core must not know this layer.' },
+            { group: ['node:*'], message: 'src/core runs in browsers too.' },
+          ],
+        },
+      ],
+    },
+  },
+  {
     files: ['src/core/**/*.ts', 'src/lab/**/*.ts'],
     rules: {
       'no-restricted-properties': ['error', ...inexact],

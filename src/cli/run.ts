@@ -36,6 +36,9 @@ export async function run(files: readonly string[], options: RunOptions): Promis
     throw error;
   }
   const { rate } = played;
+  const games = Object.keys(motion.full.own);
+  if (games.length > 0)
+    remark(`played without ${games.join(', ')}: abilities of a game are not known here`, options.quiet || options.json);
   if (options.trace !== undefined) await writeWhole(options.trace, writeTrace(played));
   if (options.events !== undefined) await writeWhole(options.events, writeEvents(played.events));
   const jumps = flights(played);

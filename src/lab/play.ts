@@ -1,4 +1,5 @@
 import {
+  compileTuning,
   openStage,
   recordTrace,
   script,
@@ -27,7 +28,7 @@ export interface PlayOptions {
   facing?: number;
   /** Both directions held; the recording's, or `still`, unless given. */
   opposed?: Opposed;
-  /** Abilities of the game's own. */
+  /** Abilities of the game's own; numbers of others, under `own`, are left aside. */
   abilities?: readonly Ability[];
 }
 
@@ -59,13 +60,21 @@ export function play({
   if (!(length >= 0 && ticks <= MOST_TICKS))
     throw new RangeError(`seconds is ${length}; at ${rate} ticks per second it must be 0 to ${MOST_TICKS / rate}`);
   const stage = openStage(level);
-  const who = stage.add(tuning, {
-    driver: script(input),
-    abilities,
-    opposed,
-    ...(at === undefined ? {} : { at }),
-    ...(facing === undefined ? {} : { facing }),
-  });
+  const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
+  // Numbers of abilities that are not here belong to a game that has them.
+  const own = Object.fromEntries(
+    Object.entries(motion.full.own).filter(([name]) => abilities.some((one) => one.name === name)),
+  );
+  const who = stage.add(
+    { ...motion, full: { ...motion.full, own } },
+    {
+      driver: script(input),
+      abilities,
+      opposed,
+      ...(at === undefined ? {} : { at }),
+      ...(facing === undefined ? {} : { facing }),
+    },
+  );
   const trace = recordTrace(stage, who);
   for (let i = 0; i < ticks; i++) {
     stage.tick(1 / rate);

@@ -233,7 +233,13 @@ function graceMeasures(m: Motion, rate: number, add: Add): void {
   add('grace', 'coyoteTicks', `coyote at ${rate} ticks/s`, m.coyote * rate, 'ticks');
   add('grace', 'bufferAbove', 'buffer, above ground at touchdown speed', fullJump(m).touchdown * m.buffer, 'units');
   add('grace', 'bufferTicks', `buffer at ${rate} ticks/s`, m.buffer * rate, 'ticks');
+  add('grace', 'minHoldTicks', `least hold at ${rate} ticks/s`, m.minHold * rate, 'ticks');
+  if (m.airEndless)
+    add('grace', 'spacingTicks', `spacing of air jumps at ${rate} ticks/s`, m.airSpacing * rate, 'ticks');
+  if (m.full.ledge)
+    add('grace', 'pauseTicks', `pause of a ledge at ${rate} ticks/s`, m.full.ledge.pause * rate, 'ticks');
   if (!m.walls) return;
+  add('grace', 'clingTicks', `cling at ${rate} ticks/s`, m.full.wall!.cling * rate, 'ticks');
   add('grace', 'wallCoyoteTicks', `wall coyote at ${rate} ticks/s`, m.wallCoyote * rate, 'ticks');
   add('grace', 'wallLockTicks', `wall jump's lock at ${rate} ticks/s`, m.full.wall!.jump.lock * rate, 'ticks');
 }

@@ -104,6 +104,10 @@ describe('Calls of the game', () => {
     until(0.9);
     expect(hero.vy).to.be.greaterThan(3);
     expect(() => hero.retune({ body: { width: 300 }, run: { speed: -1 } })).to.throw('run.speed is -1');
+    expect(() => hero.retune({ own: { dash: { speed: 3 } } })).to.throw(
+      'own.dash: the character has no ability of that name',
+    );
+    expect(hero.motion.ground.speed).to.equal(7.5);
     const tight = onStage();
     expect(() => tight.hero.retune({ body: { width: 6 } })).to.throw(RangeError, 'does not fit where the character is');
     expect(tight.hero.motion.width).to.be.closeTo(0.7, 1e-6);

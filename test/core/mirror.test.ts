@@ -1,8 +1,10 @@
-import { fingerprint, rowNumbers, type InputRow, type Level, type StageEvent } from 'apperin';
+import { fingerprint, rowNumbers, type InputRow, type Level, type StageEvent, type Tuning } from 'apperin';
 import { expect } from 'chai';
 import { randomInput, randomLevel, livelyTuning } from '../support/make.js';
-import { randomizer } from '../support/random.js';
+import { randomizer, type Random } from '../support/random.js';
 import { simulate, type Run } from '../support/simulate.js';
+import { dash } from '../../examples/dash/dash.js';
+import { busyInput, everything, mill } from '../support/everything.js';
 
 const SWAP: Record<string, InputRow['action']> = { left: 'right', right: 'left' };
 
@@ -13,11 +15,19 @@ function bits(run: Run): string {
 /** A negated number without a −0, as a trace stores it. */
 const negated = (value: number): number => -value + 0;
 
+/** Every other case has every ability on, the dash too. */
+function randomCase(random: Random, i: number): { level: Level; tuning: Tuning; input: InputRow[] } {
+  if (i % 2 === 0) return { level: randomLevel(random), tuning: livelyTuning(random), input: randomInput(random, 4) };
+  return { level: mill(random), tuning: everything(random), input: busyInput(random, 4) };
+}
+const abilities = [dash];
+
 describe('Mirror images', () => {
   it('in x give the negated trace bit for bit', () => {
     const random = randomizer(51);
     for (let i = 0; i < 80; i++) {
-      const level = { ...randomLevel(random), origin: [0.25, 0] as const };
+      const { tuning, input, ...other } = randomCase(random, i);
+      const level = { ...other.level, origin: [0.25, 0] as const };
       const width = level.rows[0]!.length;
       // '@' stays the first one from the left; a spawn by name goes with the mirror.
       const mirrored: Level = {
@@ -26,12 +36,10 @@ describe('Mirror images', () => {
         rows: level.rows.map((row) => [...row].reverse().join('')),
         bounds: level.bounds!,
       };
-      const tuning = livelyTuning(random);
-      const input = randomInput(random, 4);
       const opposite = input.map((row) => ({ ...row, action: SWAP[row.action] ?? row.action }));
       const opposed = random.pick(['still', 'latest', 'first'] as const);
-      const run = simulate(level, tuning, input, 60, 4, { opposed, facing: 1 });
-      const image = simulate(mirrored, tuning, opposite, 60, 4, { opposed, facing: -1 });
+      const run = simulate(level, tuning, input, 60, 4, { opposed, facing: 1, abilities });
+      const image = simulate(mirrored, tuning, opposite, 60, 4, { opposed, facing: -1, abilities });
       const back = image.rows.map((row) => ({ ...row, x: negated(row.x), vx: negated(row.vx), facing: -row.facing }));
       expect(bits({ ...image, rows: back }), `case ${i}`).to.equal(bits(run));
       const flipped = (event: StageEvent) => ({
@@ -48,12 +56,11 @@ describe('Mirror images', () => {
   it('in y, with yPoints turned, give the negated trace bit for bit', () => {
     const random = randomizer(52);
     for (let i = 0; i < 80; i++) {
-      const level: Level = { ...randomLevel(random), origin: [0, 0.5] };
+      const { tuning, input, ...other } = randomCase(random, i);
+      const level: Level = { ...other.level, origin: [0, 0.5] };
       const up: Level = { ...level, yPoints: 'up', origin: [0, -0.5 - level.rows.length] };
-      const tuning = livelyTuning(random);
-      const input = randomInput(random, 4);
-      const run = simulate(level, tuning, input, 60, 4);
-      const image = simulate(up, tuning, input, 60, 4);
+      const run = simulate(level, tuning, input, 60, 4, { abilities });
+      const image = simulate(up, tuning, input, 60, 4, { abilities });
       const back = image.rows.map((row) => ({ ...row, y: negated(row.y), vy: negated(row.vy) }));
       expect(bits({ ...image, rows: back }), `case ${i}`).to.equal(bits(run));
       expect(image.events.map((event) => ({ ...event, y: negated(event.y), vy: negated(event.vy) }))).to.deep.equal(

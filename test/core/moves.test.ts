@@ -256,6 +256,25 @@ describe('Gliding and diving', () => {
     expect(names(simulate(PLAIN, { glide: {}, grace: { buffer: 0 } }, fresh, 60, 1.2))).to.include('glideOn');
   });
 
+  it('start the fall ramp again, as a slide and every jump do', () => {
+    const ramp: Tuning = { gravity: { fallRamp: { to: 4, over: 0.3 }, fallSpeed: 200 } };
+    const { gravity } = compileTuning(ramp);
+    /** Falling gravity right after a moment, as a multiplier. */
+    const after = (run: Run, time: number): number => {
+      const [one, two] = [0.002, 0.003].map((more) => run.rows.find((row) => row.time >= time + more - 1e-9)!);
+      return (two!.vy - one!.vy) / 0.001 / gravity;
+    };
+    const plain = simulate(FALL, ramp, [], 1000, 1);
+    expect(after(plain, 0.5)).to.be.closeTo(4, 1e-6);
+    const glided = simulate(FALL, { ...ramp, glide: {} }, presses('glide@0.4-0.5'), 1000, 1);
+    expect(after(glided, 0.5)).to.be.closeTo(1.5, 0.05);
+    expect(after(glided, 0.65)).to.be.closeTo(2.75, 0.05);
+    const jumped = simulate(FALL, { ...ramp, airJumps: {} }, presses('jump@0.4'), 1000, 1.4);
+    expect(after(jumped, jumped.events.find(({ event }) => event === 'apex')!.time + 0.09)).to.be.below(2.2);
+    const slid = simulate(SHAFT, { ...ramp, wall: {} }, presses('right@0-0.5'), 1000, 1, { at: 'high' });
+    expect(after(slid, 0.5)).to.be.closeTo(1.5, 0.05);
+  });
+
   it('dive falls with its own gravity and terminal speed, and brakes after it', () => {
     const { gravity, falling } = compileTuning({});
     const run = simulate(FALL, { dive: { gravity: 3, fallSpeed: 30 } }, presses('down@0.1-0.5'), 1000, 0.8);

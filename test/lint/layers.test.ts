@@ -16,6 +16,8 @@ describe('The one-way import rule', () => {
     ['src/core/stage/stage.ts', '../../files/index.js'],
     ['src/core/stage/stage.ts', 'apperin/lab'],
     ['src/core/index.ts', 'node:fs'],
+    ['src/core/character/part-tick.ts', './abilities/jump.js'],
+    ['src/core/character/part-tick.ts', '../../lab/index.js'],
     ['src/lab/sheet.ts', '../figures/index.js'],
     ['src/lab/sheet.ts', '../browser/index.js'],
     ['src/files/tuning.ts', '../figures/index.js'],

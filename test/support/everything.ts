@@ -47,7 +47,7 @@ export function mill(random: Random): Level {
 }
 
 /** Every ability on, with numbers of its own each time; charging takes the place of the jump in one of eight. */
-function everything(random: Random): Tuning {
+export function everything(random: Random): Tuning {
   return {
     body: { width: random.pick([0.5, 0.7, 0.9, 1]), height: random.pick([1, 1.3, 1.6, 1.9]) },
     run: {
@@ -84,7 +84,7 @@ function everything(random: Random): Tuning {
 }
 
 /** Presses that do something: mostly held a while, toward a side, with jumps again and again. */
-function presses(random: Random, seconds: number): { time: number; action: string; value: number }[] {
+export function busyInput(random: Random, seconds: number): { time: number; action: string; value: number }[] {
   const rows: { time: number; action: string; value: number }[] = [];
   const press = (action: string, every: number, hold: number): void => {
     for (let time = random.between(0, every); time < seconds; time += random.between(0.05, every) + hold) {
@@ -146,7 +146,7 @@ export function playEverything(random: Random, ticks: number): Findings {
     const tuning = everything(random);
     const rate = random.pick([30, 60, 120, 240]);
     const stage = openStage(level);
-    const hero = stage.add(tuning, { driver: script(presses(random, SECONDS)), abilities: [dash] });
+    const hero = stage.add(tuning, { driver: script(busyInput(random, SECONDS)), abilities: [dash] });
     const limit = (tuning.wall as { sameWall: number }).sameWall;
     let wall = '';
     let jumps = 0;

@@ -208,8 +208,14 @@ export interface Installed {
   readonly pose: number;
 }
 
-/** Gives a body its abilities anew, after its tuning has changed. */
+/**
+ * Gives a body its abilities anew, after its tuning has changed.
+ * @throws RangeError where the tuning has numbers, under `own`, that no ability has
+ */
 export function installAbilities(body: Body): void {
+  for (const name of Object.keys(body.motion.full.own))
+    if (!body.installed.some(({ ability: one }) => one.name === name && typeof one.spec.own !== 'function'))
+      throw new RangeError(`own.${name}: the character has no ability of that name with numbers of its own`);
   body.active.length = 0;
   body.watching.length = 0;
   body.meeting.length = 0;

@@ -2,7 +2,6 @@ import { installAbilities } from '../character/ability.js';
 import { NOW, type Body } from '../character/body.js';
 import { releaseAll } from '../character/intent.js';
 import { leaveAny, takeOff } from '../character/take-off.js';
-import { resize } from '../character/room.js';
 import {
   AIR_SPENT,
   DEAF,
@@ -66,21 +65,25 @@ export function applyCall(level: CompiledLevel, body: Body, call: HostCall): voi
 
 /**
  * Gives a body another tuning, wherever it is.
- * @throws RangeError where the new hitbox would be inside something solid; the body then stays as it was
+ * @throws RangeError where the new hitbox would be inside something solid, or a number under `own` is wrong; the body then
+ * stays as it was
  */
 function retune(body: Body, motion: Motion): void {
   const before = body.motion;
   const height = body.hull.height;
   const low = height < before.height;
-  use(body, motion);
-  // A body that crouches goes on crouching; else it is as high as the new tuning says.
-  body.setHeight(low && height < motion.height ? height : motion.height);
-  if (isInside(body) || !resize(body, body.hull.height)) {
+  try {
+    use(body, motion);
+    // A body that crouches goes on crouching; else it is as high as the new tuning says.
+    body.setHeight(low && height < motion.height ? height : motion.height);
+    if (isInside(body))
+      throw new RangeError(
+        `retune: a body ${motion.width} wide and ${motion.height} high does not fit where the character is`,
+      );
+  } catch (error) {
     use(body, before);
     body.setHeight(height);
-    throw new RangeError(
-      `retune: a body ${motion.width} wide and ${motion.height} high does not fit where the character is`,
-    );
+    throw error;
   }
   let index = body.tunings.indexOf(motion);
   if (index < 0) index = body.tunings.push(motion) - 1;

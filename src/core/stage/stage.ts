@@ -13,7 +13,7 @@ import { LevelError, type Level } from '../terrain/level.js';
 import { SLANTED } from '../terrain/terrain.js';
 import { EventQueue, type StageEvent } from '../trace/events.js';
 import { compileTuning, type Motion } from '../tuning/motion.js';
-import { TuningError, type Tuning } from '../tuning/tuning.js';
+import type { Tuning } from '../tuning/tuning.js';
 import { applyCall, use } from './host.js';
 import { putAt, spotOf } from './placing.js';
 
@@ -74,12 +74,6 @@ export class Stage {
     if (this.bodies.some((other) => other.name === name))
       throw new RangeError(`there is a character named ${name} already`);
     const order = arrange(BUILT_IN, options.abilities ?? []);
-    for (const ability of Object.keys(motion.full.own))
-      if (!order.some((one) => one.name === ability && typeof one.spec.own !== 'function'))
-        throw new TuningError(
-          `own.${ability}`,
-          `own.${ability}: the character has no ability of that name with numbers of its own`,
-        );
     const ySign = this.level.yPoints === 'up' ? 1 : -1;
     const body = new Body(name, motion, this.level.terrain, ySign, opposed, this.queue, order);
     installAbilities(body);
