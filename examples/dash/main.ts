@@ -35,8 +35,10 @@ const brindle = {
   own: { dash: { speed: 18, lasts: 0.15 } },
 };
 
+// A press of the space bar that starts no jump glides.
+const keys = { ...DEFAULT_KEYS, glide: ['Space'], dash: ['KeyX'] };
 const mill = openStage({ rows, bounds: { left: 'wall', right: 'wall', bottom: 'wall' } });
-const hero = mill.add(brindle, { driver: keyboard(window, { ...DEFAULT_KEYS, dash: ['KeyX'] }), abilities: [dash] });
+const hero = mill.add(brindle, { driver: keyboard(window, keys), abilities: [dash] });
 const steps = stepper({ rate: 120 });
 
 const canvas = document.querySelector('canvas')!;

@@ -5,6 +5,7 @@ import {
   recordTrace,
   script,
   type Ability,
+  type Control,
   type InputRow,
   type Level,
   type Tuning,
@@ -167,6 +168,19 @@ describe('ability(…)', () => {
       [() => simulate(PLAIN, { own: 3 as never }, [], 60, 0), 'own is 3; it must be a group of keys'],
     ] as const)
       expect(make).to.throw(message);
+  });
+
+  it('is told where it would bring the body into no number', () => {
+    for (const [act, message] of [
+      [(c: Control) => void (c.vx = NaN), 'ability odd: vx is NaN'],
+      [(c: Control) => void (c.vy = Infinity), 'ability odd: vy is Infinity'],
+      [(c: Control) => c.vertical(0, NaN), 'ability odd: rate is NaN'],
+      [(c: Control) => c.across(-Infinity, 1), 'ability odd: to is -Infinity'],
+    ] as const)
+      expect(() => simulate(PLAIN, {}, [], 60, 0.1, { abilities: [ability('odd', { act })] })).to.throw(
+        RangeError,
+        message,
+      );
   });
 
   it('asks `met` at a contact, before the body is stopped', () => {

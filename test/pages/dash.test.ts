@@ -59,5 +59,18 @@ describe('The page dash', () => {
     await pose('idle');
   });
 
+  it('glides by a press of the jump key that starts no jump', async () => {
+    for (let i = 0; i < 2; i++) {
+      await page.keyboard.down('Space');
+      await pose('rise');
+      await page.keyboard.up('Space');
+      await pose('fall');
+    }
+    await page.keyboard.down('Space');
+    await pose('glide');
+    await page.keyboard.up('Space');
+    await pose('idle');
+  });
+
   it('said nothing on the console', () => expect(errors).to.deep.equal([]));
 });

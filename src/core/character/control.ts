@@ -101,6 +101,7 @@ export class Control {
     return this.body.s[VX]!;
   }
   set vx(value: number) {
+    this.check('vx', value);
     if (value !== this.body.s[VX]) this.body.s[EASING] = 0;
     this.body.s[VX] = value + 0;
   }
@@ -108,6 +109,7 @@ export class Control {
     return this.body.s[VY]!;
   }
   set vy(value: number) {
+    this.check('vy', value);
     const { s } = this.body;
     s[VY] = value + 0;
     if (value > 0 && s[SUPPORT] === GROUND) this.leave();
@@ -254,6 +256,7 @@ export class Control {
   /** Brings the speed up to `to` at `rate` (units/s²) in this part-tick; the first ability to say so wins. */
   vertical(to: number, rate: number): void {
     const { clock } = this.body;
+    this.check('rate', rate);
     if (clock[UP_SET] !== 0) return;
     clock[UP_SET] = 1;
     clock[UP_TO] = to;
@@ -267,6 +270,8 @@ export class Control {
   /** Brings the speed across to `to` at `rate` (units/s²) in this part-tick, instead of the run; the first to say so wins. */
   across(to: number, rate: number): void {
     const { clock } = this.body;
+    this.check('to', to);
+    this.check('rate', rate);
     if (clock[ACROSS_SET] !== 0) return;
     clock[ACROSS_SET] = 1;
     clock[ACROSS_TO] = to;
@@ -402,6 +407,10 @@ export class Control {
     if (way === 0 || distance <= motion.touch / 2 || distance >= (path[AT_Y]! - path[PY]!) * way) return;
     path[T] = path[AT] = timeToY(path, distance, way);
     locate(path);
+  }
+  /** No ability may bring a body into no number. */
+  private check(what: string, value: number): void {
+    if (!(Math.abs(value) < Infinity)) throw new RangeError(`ability ${this.at.ability.name}: ${what} is ${value}`);
   }
   /** Falling gravity begins anew: the ramp starts again. */
   freshFall(): void {
