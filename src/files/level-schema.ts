@@ -15,7 +15,9 @@ export const levelSchema = z.strictObject({
     .optional(),
   rows: z
     .union([z.string(), z.array(z.string())])
-    .describe('rows of characters from the top: # solid, . empty, @ spawn; a list of texts or one block of lines'),
+    .describe(
+      'rows of characters from the top: # solid, = one-way, . empty, @ spawn; a list of texts or one block of lines',
+    ),
   spawns: z
     .record(
       z.string().min(1),

@@ -127,7 +127,7 @@ describe('Snapshots with everything on', () => {
     }
     const end = state();
     const events = [...told.events];
-    expect(events.length).to.be.greaterThan(30);
+    expect(events.length).to.be.greaterThan(20);
     for (let from = 0; from < ticks; from++) {
       stage.restore(kept[from]!);
       told.events.length = 0;

@@ -1,4 +1,7 @@
+import { type Tuning } from 'apperin';
 import { expect } from 'chai';
+import { dash } from '../../examples/dash/dash.js';
+import { busyInput, everything, mill } from '../support/everything.js';
 import { randomInput, randomLevel, livelyTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { RATES, names, simulate, type Run } from '../support/simulate.js';
@@ -69,6 +72,33 @@ describe('Any rate, same motion', () => {
     expect(compared).to.be.greaterThan(50);
     expect(worstTime).to.be.below(1e-7);
     expect(worstPlace).to.be.below(1e-6);
+  });
+
+  it('does so with every ability on, in shafts and under beams', function () {
+    const random = randomizer(21);
+    let events = 0;
+    for (let i = 0; i < 60; i++) {
+      const level = mill(random);
+      // Sizes that fit nothing exactly: else much is decided at a threshold.
+      const tuning: Tuning = {
+        ...everything(random),
+        body: { width: random.between(0.5, 0.95), height: random.between(0.95, 1.9) },
+        jump: { height: random.between(1.6, 3.9), riseTime: random.between(0.25, 0.5) },
+      };
+      const input = busyInput(random, 8);
+      const runs = [30, 60, 240].map((rate) => simulate(level, tuning, input, rate, 8, { abilities: [dash] }));
+      const told = (run: Run) => run.events.filter(({ time }) => time < 8 - 1e-6);
+      const first = told(runs[0]!);
+      events += first.length;
+      for (const run of runs) {
+        expect(
+          told(run).map(({ event, by, side }) => [event, by, side]),
+          `case ${i}`,
+        ).to.deep.equal(first.map(({ event, by, side }) => [event, by, side]));
+        told(run).forEach(({ time }, k) => expect(time, `case ${i}`).to.be.closeTo(first[k]!.time, 1e-7));
+      }
+    }
+    this.test!.title += ` (${events} events)`;
   });
 
   it('does not depend on ticks of uneven length', async () => {

@@ -36,17 +36,17 @@ describe('Reading a level', () => {
     [
       'an unknown mark in a list',
       'rows:\n  - "..@."\n  - "##%#"\n',
-      '3:8 the mark "%" means nothing; the marks are # solid, . empty, @ spawn',
+      '3:8 the mark "%" means nothing; the marks are # solid, = one-way, . empty, @ spawn',
     ],
     [
       'an unknown mark in a plain text',
       'rows:\n  - ..@.\n  - .x..\n',
-      '3:6 the mark "x" means nothing; the marks are # solid, . empty, @ spawn',
+      '3:6 the mark "x" means nothing; the marks are # solid, = one-way, . empty, @ spawn',
     ],
     [
       'an unknown mark in a block',
       'title: a\nrows: |\n  ..@.\n  ###?\n',
-      '4:6 the mark "?" means nothing; the marks are # solid, . empty, @ spawn',
+      '4:6 the mark "?" means nothing; the marks are # solid, = one-way, . empty, @ spawn',
     ],
     ['no rows', 'title: a\n', '1:1 the level has no rows'],
     ['an empty file', '', '1:1 the level has no rows'],

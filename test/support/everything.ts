@@ -36,6 +36,11 @@ export function mill(random: Random): Level {
   for (let i = 0; i < 4; i++)
     fill(random.whole(0, width - 4), random.whole(8, height - 4), random.whole(1, 4), random.whole(1, 5));
   for (let i = 0; i < 5; i++) fill(random.whole(0, width - 6), random.whole(3, height - 4), random.whole(2, 6), 1);
+  // Gratings to jump up through and drop down from.
+  for (let i = 0; i < 5; i++) {
+    const [y, left] = [random.whole(4, height - 4), random.whole(0, width - 6)];
+    for (let n = random.whole(2, 5); n >= 0; n--) if (rows[y]![left + n] === '.') rows[y]![left + n] = '=';
+  }
   const x = random.whole(2, width - 3);
   for (let y = height - 4; y < height - 1; y++) for (let c = x - 1; c <= x + 1; c++) rows[y]![c] = '.';
   fill(x - 1, height - 1, 3, 1);
@@ -120,6 +125,18 @@ function depthInside({ rows }: Level, hero: Character): number {
   return deepest;
 }
 
+/** Whether a body that was above a grating is now deeper than `touch` in it, over it before and after. */
+function fellThrough({ rows }: Level, hero: Character, [x, y]: readonly [number, number]): boolean {
+  const { half, touch } = hero.motion;
+  for (let row = Math.ceil(y - touch); row + touch < hero.y; row++)
+    for (let column = Math.floor(hero.x - half); column <= Math.floor(hero.x + half); column++) {
+      if (rows[row]?.[column] !== '=' || rows[row - 1]?.[column] === '#') continue;
+      const over = (at: number): number => Math.min(at + half, column + 1) - Math.max(at - half, column);
+      if (over(x) > 2 * touch && over(hero.x) > 2 * touch) return true;
+    }
+  return false;
+}
+
 /** The wall beside a body on one side, found in the rows: its column, and the top and bottom of its run. */
 function wallBeside({ rows }: Level, side: number, { x, y }: StageEvent, half: number, height: number): string {
   const face = Math.round(x + side * half);
@@ -150,7 +167,10 @@ export function playEverything(random: Random, ticks: number): Findings {
     const limit = (tuning.wall as { sameWall: number }).sameWall;
     let wall = '';
     let jumps = 0;
+    // Moment of the last drop: it may be a while until the body is any deeper, at a wall that it clings to.
+    let dropped = -Infinity;
     stage.listen((event) => {
+      if (event.event === 'dropThrough') dropped = event.time;
       count(found.events, event.event);
       if (event.event === 'bump') count(found.touches, event.side);
       else if (event.event === 'touchdown') count(found.touches, 'floor');
@@ -178,8 +198,11 @@ export function playEverything(random: Random, ticks: number): Findings {
         found.broken.push(`run ${run}: ${jumps} jumps off one wall, ${limit} granted, at ${event.time}`);
     });
     for (let i = 0; i < SECONDS * rate && found.ticks < ticks; i++) {
+      const before = [hero.x, hero.y] as const;
       stage.tick(1 / rate);
       found.ticks++;
+      if (stage.time - dropped > 0.5 && fellThrough(level, hero, before))
+        found.broken.push(`run ${run}, tick ${i} at ${rate}: through a grating at ${hero.x}, ${hero.y}`);
       const { x, y, vx, vy } = hero;
       const depth = depthInside(level, hero) / hero.motion.touch;
       found.deepest = Math.max(found.deepest, depth);
@@ -196,7 +219,7 @@ export function playEverything(random: Random, ticks: number): Findings {
 }
 
 /** Events and poses that such runs have no cause for. */
-const WITHOUT_CAUSE: readonly string[] = ['stuck', 'dropThrough'];
+const WITHOUT_CAUSE: readonly string[] = ['stuck'];
 
 /** Events, poses, jumps and touches that should have come up, and did not so often. */
 export function missing({ events, poses, jumps, touches }: Findings, least = 1): string[] {

@@ -100,7 +100,7 @@ function randomAbilities(random: Random): Omit<Tuning, 'jump'> {
 export function randomLevel(random: Random, width = 24, height = 14): Level {
   const solid = random.between(0.08, 0.35);
   const rows: string[][] = Array.from({ length: height }, () =>
-    Array.from({ length: width }, () => (random.chance(solid) ? '#' : '.')),
+    Array.from({ length: width }, () => (random.chance(solid) ? '#' : random.chance(0.08) ? '=' : '.')),
   );
   const x = random.whole(2, width - 3);
   const y = random.whole(4, height - 1);

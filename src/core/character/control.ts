@@ -28,6 +28,7 @@ import {
   AIRBORNE,
   AIR_SPENT,
   COYOTE,
+  DROPPED,
   EDGE,
   EASING,
   FACING,
@@ -129,11 +130,11 @@ export class Control {
   get support(): Support {
     return SUPPORTS[this.body.s[SUPPORT]!]!;
   }
-  /** What it stands on: `one-way` ground can be dropped through. */
+  /** What it stands on: `one-way` ground can be dropped through, unless something solid holds the body up as well. */
   get footing(): 'solid' | 'one-way' | '' {
     const { s, terrain } = this.body;
     if (s[SUPPORT] !== GROUND) return '';
-    return terrain.oneWay[s[EDGE]!] === 1 ? 'one-way' : 'solid';
+    return terrain.oneWay[s[EDGE]!] === 1 && floorUnder(this.body, s[EDGE]!) < 0 ? 'one-way' : 'solid';
   }
   /** On which side a wall is touched over at least half of the body, in the air: −1, 0 for none, 1. */
   get wall(): number {
@@ -301,12 +302,21 @@ export class Control {
     told.buffered = body.clock[WAITED]! > SLACK;
     if (by !== 'hop') body.s[USED_PRESS] = body.clock[TAKEN]!;
     takeOff(body, speed, by, kept);
-    // Abilities that came before, if there are any, may go by what has now changed.
-    if (body.active[0] !== this.at) body.again = true;
+    // Abilities that came before, if there are any, may go by what has now changed; so may the feeling for walls.
+    if (body.motion.walls || body.active[0] !== this.at) body.again = true;
   }
   /** Leaves the support without a jump. */
   leave(): void {
     leaveAny(this.body);
+    this.body.again = true;
+  }
+  /** Lets go of one-way ground: it is as if it were not there until the body is clear of it. */
+  dropThrough(): void {
+    const { s, near } = this.body;
+    if (this.footing !== 'one-way') return;
+    near.ignored = s[EDGE]!;
+    s[DROPPED] = s[EDGE]! + 1;
+    this.leave();
   }
   /** Holds on to the wall at its side: that is a support without gravity of its own. */
   holdWall(): void {
@@ -384,7 +394,12 @@ export class Control {
   }
   /** Changes the height of the hitbox, feet unmoved. @returns whether there is room */
   resize(height: number): boolean {
-    return resize(this.body, height);
+    const { body } = this;
+    if (height === body.hull.height) return true;
+    if (!resize(body, height)) return false;
+    // A wall may be held on to with another height.
+    body.again = true;
+    return true;
   }
   /** To be used by `watch`: cuts the part-tick where there comes to be room for a hitbox of this height. */
   cutWhereRoom(height: number): void {

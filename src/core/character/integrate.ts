@@ -34,6 +34,7 @@ import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { airReady } from './rights.js';
 import { leaveSupport, leaveWall } from './sense.js';
 import {
+  COYOTE,
   EASING,
   EDGE,
   GROUND,
@@ -41,6 +42,8 @@ import {
   JUMPING,
   KEY,
   LAUNCHED,
+  LEFT_AT,
+  LEFT_WALL_AT,
   LET_GO,
   ON_RAMP,
   NONE,
@@ -57,6 +60,7 @@ import {
   VX,
   VY,
   WALL,
+  WALL_COYOTE,
   X,
   Y,
 } from './state.js';
@@ -77,12 +81,7 @@ export function layPath(body: Body): void {
     const until = s[LAUNCHED]! + motion.minHold - clock[NOW]!;
     if (until < time) time = until > 0 ? until : 0;
   }
-  const pressed = s[PRESSES + JUMP]!;
-  if (pressed >= 0) {
-    // A waiting press acts as soon as the next air jump is allowed.
-    const until = airReady(body) - clock[NOW]!;
-    if (until > SLACK && until < time && clock[NOW]! + until <= pressed + motion.buffer + SLACK) time = until;
-  }
+  if (s[PRESSES + JUMP]! >= 0) time = untilJump(body, time);
   const { timers } = body;
   for (let i = 0; i < timers.length; i++) {
     const until = s[timers[i]!]! - clock[NOW]!;
@@ -101,6 +100,30 @@ export function layPath(body: Body): void {
     cutWhereWallEnds(body);
   }
   if (motion.walls && (s[SUPPORT] === NONE || s[SUPPORT] === ON_WALL)) cutWhereGripChanges(body);
+}
+
+/**
+ * A waiting press acts as soon as a jump is allowed: the next endless one, or what comes after a window that has closed
+ * (an ability that kept the window's jump from starting may let another start).
+ */
+function untilJump(body: Body, time: number): number {
+  const { s, clock, motion } = body;
+  const now = clock[NOW]!;
+  const oldest = s[PRESSES + JUMP]! + motion.buffer + SLACK;
+  if (now > oldest) return time;
+  for (let i = 0; i < 3; i++) {
+    if (i === 1 && s[COYOTE] === 0) continue;
+    if (i === 2 && s[WALL_COYOTE] === 0) continue;
+    const at =
+      i === 0
+        ? airReady(body)
+        : i === 1
+          ? s[LEFT_AT]! + motion.coyote + 2 * SLACK
+          : s[LEFT_WALL_AT]! + motion.wallCoyote + 2 * SLACK;
+    const until = at - now;
+    if (until > (i === 0 ? SLACK : 0) && until < time && at <= oldest) time = until;
+  }
+  return time;
 }
 
 /** A footfall comes after half a stride. */
@@ -168,14 +191,18 @@ function cutWhereSupportEnds({ s, path, clock, motion, terrain }: Body): void {
 }
 
 /**
- * Rising against a wall, there may come a moment from which it can be helped over: slow enough, and high enough. What
+ * Against a wall there may come a moment from which a body can be helped over: slow enough, and high enough. What
  * `liftOnto` takes as reached needs no cut: a cut that rounding undoes would come again and again.
  */
 function cutWhereLipBegins({ s, path, motion, terrain }: Body): void {
   const v = path[PVY]!;
-  if (motion.lip === 0 || v <= 0 || s[SUPPORT] === GROUND) return;
+  if (motion.lip === 0 || s[SUPPORT] === GROUND) return;
   let time: number;
-  if (v > motion.lipSpeed + SLACK) time = (motion.lipSpeed - v) / path[PAY]!;
+  if (v <= 0) {
+    // A fall that is braked may become slow enough.
+    if (v >= -motion.lipSpeed - SLACK || path[PAY]! <= 0) return;
+    time = (-motion.lipSpeed - v) / path[PAY]!;
+  } else if (v > motion.lipSpeed + SLACK) time = (motion.lipSpeed - v) / path[PAY]!;
   else {
     const e = s[WALL]!;
     const top = terrain.y1[e]! > terrain.y2[e]! ? terrain.y1[e]! : terrain.y2[e]!;

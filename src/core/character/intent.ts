@@ -2,14 +2,21 @@ import { HOST, LEFT, MOVE, RIGHT } from '../input/intents.js';
 import { NOW, OFFSET, type Body } from './body.js';
 import { DEAF, FACING, FIRST, HELD_ACTIONS, ON_LEDGE, SUPPORT, WISH } from './state.js';
 
-/** Takes every intent whose moment has come. A press is latched until it is taken, or too old for whoever would take it. */
-export function takeIntents(body: Body): void {
+/**
+ * Takes every intent whose moment has come. A press is latched until it is taken, or too old for whoever would take it.
+ * @returns whether the game has called, so that what holds the body up may be another thing now
+ */
+export function takeIntents(body: Body): boolean {
   const { s, intents, clock } = body;
+  let called = false;
   while (body.nextIntent < intents.count && intents.time[body.nextIntent]! <= clock[OFFSET]!) {
     const i = body.nextIntent++;
-    if (intents.action[i] === HOST) body.onHost(body, intents.calls[i]!);
-    else if (s[DEAF] === 0) setAction(body, intents.action[i]!, intents.value[i]!);
+    if (intents.action[i] === HOST) {
+      body.onHost(body, intents.calls[i]!);
+      called = true;
+    } else if (s[DEAF] === 0) setAction(body, intents.action[i]!, intents.value[i]!);
   }
+  return called;
 }
 
 /** Gives an action a value. */

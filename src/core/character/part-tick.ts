@@ -23,7 +23,7 @@ function partTick(body: Body): void {
   // What holds the body up is known before anything asks for it: a jump depends on it.
   sense(body);
   // Presses act at their own moment, so they come before whatever reads the keys.
-  takeIntents(body);
+  if (takeIntents(body)) sense(body);
   // Help over a lip comes before whatever else a wall is good for.
   if (body.s[VX] === 0) pressOnto(body);
   // Abilities come before the run: they decide whether the run is on the ground or in the air, and whether there is one.

@@ -5,6 +5,7 @@ import { coyoteOpen, grip, letGoOfWall, restoreByGround, wallCoyoteOpen } from '
 import {
   AIRBORNE,
   COYOTE,
+  DROPPED,
   EDGE,
   FACING,
   FALL,
@@ -33,6 +34,8 @@ import {
 /** Closes what has run out, and feels for walls. Supports are remembered, and end at moments that the path was cut for. */
 export function sense(body: Body): void {
   const { s, motion } = body;
+  if (s[DROPPED]! > 0 && Math.abs(s[Y]! - body.terrain.y1[s[DROPPED]! - 1]!) > motion.touch) s[DROPPED] = 0;
+  body.near.ignored = s[DROPPED]! - 1;
   if (s[COYOTE] === 1 && !coyoteOpen(body)) s[COYOTE] = 0;
   if (!motion.walls) return;
   if (s[WALL_COYOTE] === 1 && !wallCoyoteOpen(body)) s[WALL_COYOTE] = 0;
@@ -89,7 +92,7 @@ export function floorUnder(body: Body, but: number): number {
   let best = -1;
   let nearest = Infinity;
   for (let i = starts[FLOOR]!; i < starts[FLOOR + 1]!; i++) {
-    if (ids[i] === but || Math.abs(y - fixed[i]!) > touch) continue;
+    if (ids[i] === but || ids[i] === near.ignored || Math.abs(y - fixed[i]!) > touch) continue;
     if (overlap(x - half, x + half, low[i]!, high[i]!) <= touch) continue;
     const off = x < low[i]! ? low[i]! - x : x > high[i]! ? x - high[i]! : 0;
     if (off < nearest) {

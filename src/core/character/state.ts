@@ -84,8 +84,10 @@ export const STRIDE = 48;
 export const FOOTFALLS = 49;
 /** How many of the counted wall's jumps have given the air jumps back. */
 export const WALL_GAVE = 50;
+/** 1 + the one-way edge that is being dropped through, until the body is clear of it; 0 for none. */
+export const DROPPED = 51;
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 51;
+export const HELD_ACTIONS = 52;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */

@@ -84,6 +84,7 @@ export function putAt(body: Body, spot: Spot, what: string): void {
   s[POSE_SINCE] = s[WANT_SINCE] = body.clock[NOW]!;
   body.setHeight(body.motion.height);
   near.forget();
+  near.ignored = -1;
   const floor = floorUnder(body, -1);
   if (isInside(body)) {
     s.set(before);
@@ -114,6 +115,7 @@ export function isInside({ s, motion, near, hull }: Body): boolean {
   const found = terrain.index?.search(x - half, y, x + half, Infinity) ?? [];
   for (let e = terrain.boundsFrom; e < terrain.count; e++) found.push(e);
   for (const e of found) {
+    if (terrain.oneWay[e] === 1) continue;
     const level = kind[e] === FLOOR || kind[e] === CEILING;
     const across = overlap(x - half, x + half, Math.min(x1[e]!, x2[e]!), Math.max(x1[e]!, x2[e]!));
     const up = overlap(y, y + height, Math.min(y1[e]!, y2[e]!), Math.max(y1[e]!, y2[e]!));

@@ -17,6 +17,8 @@ export class Near {
   fixed = new Float64Array(64);
   low = new Float64Array(64);
   high = new Float64Array(64);
+  /** One-way ground that is being dropped through, or −1: it is as if it were not there. */
+  ignored = -1;
   /** The box last asked for: left, bottom, right, top. Empty at first. */
   readonly box = new Float64Array([1, 1, 0, 0]);
 

@@ -37,7 +37,7 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
   }
   // A body less than this far behind an edge still meets it. Twice `touch`, so that rounding at `touch` decides nothing.
   const behind = 2 * touch;
-  const { starts, fixed, low, high } = near;
+  const { starts, ids, fixed, low, high } = near;
   let best = -1;
   if (goY !== 0) {
     const kind = goY < 0 ? FLOOR : CEILING;
@@ -47,6 +47,8 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
     for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
       const level = goY < 0 ? fixed[i]! : -fixed[i]!;
       if (level < to || level > from || low[i]! >= right || high[i]! <= left) continue;
+      // One-way ground stops only what is above it; a body that is deeper came from below.
+      if (goY < 0 && (ids[i] === near.ignored || (level > y + touch && near.terrain.oneWay[ids[i]!] === 1))) continue;
       best = consider(p, near, i, kind, hull, best, found);
     }
   }

@@ -37,9 +37,12 @@ export function compileLevel(level: Level): CompiledLevel {
   const up = yPoints === 'up';
   const lineX = (i: number): number => onGrid(ox + i * tile);
   const lineY = (row: number): number => onGrid(up ? oy + (height - row) * tile : -(oy + row * tile));
-  const { solid, marked } = readRows(rows, width);
-  const edges = faces(solid, width, height, lineX, lineY);
-  const terrain = buildTerrain(edges, boundEdges(level.bounds ?? {}, lineX(0), lineX(width), lineY(height), lineY(0)));
+  const { cells, marked } = readRows(rows, width);
+  const terrain = buildTerrain(
+    faces(cells, width, height, lineX, lineY),
+    boundEdges(level.bounds ?? {}, lineX(0), lineX(width), lineY(height), lineY(0)),
+    tops(cells, width, height, lineX, lineY),
+  );
 
   const spawns = new Map<string, { x: number; y: number; facing: number }>();
   if (marked) {
@@ -50,32 +53,72 @@ export function compileLevel(level: Level): CompiledLevel {
   return { title: level.title ?? '', yPoints, terrain, spawns, extent };
 }
 
+/** What a cell holds. */
+const SOLID = 1;
+const ONE_WAY = 2;
+
 function readRows(
   rows: readonly string[],
   width: number,
-): { solid: Uint8Array; marked?: { row: number; column: number } } {
-  const solid = new Uint8Array(width * rows.length);
+): { cells: Uint8Array; marked?: { row: number; column: number } } {
+  const cells = new Uint8Array(width * rows.length);
   let marked: { row: number; column: number } | undefined;
   for (let row = 0; row < rows.length; row++) {
     const text = rows[row]!;
     for (let column = 0; column < text.length; column++) {
       const mark = text[column]!;
-      if (mark === '#') solid[row * width + column] = 1;
+      if (mark === '#') cells[row * width + column] = SOLID;
+      else if (mark === '=') cells[row * width + column] = ONE_WAY;
       else if (mark === '@') marked ??= { row, column };
       else if (mark !== '.' && mark !== ' ')
         throw new LevelError(
           `rows.${row}`,
-          `the mark ${JSON.stringify(mark)} means nothing; the marks are # solid, . empty, @ spawn`,
+          `the mark ${JSON.stringify(mark)} means nothing; the marks are # solid, = one-way, . empty, @ spawn`,
           column,
         );
     }
   }
-  return marked ? { solid, marked } : { solid };
+  return marked ? { cells, marked } : { cells };
+}
+
+/** Walks along one grid line and adds an edge for each run of the same face. */
+function runs(
+  length: number,
+  faceAt: (i: number) => number,
+  add: (face: number, from: number, to: number) => void,
+): void {
+  let from = 0;
+  let face = 0;
+  for (let i = 0; i <= length; i++) {
+    const now = i < length ? faceAt(i) : 0;
+    if (now === face) continue;
+    if (face !== 0) add(face, from, i);
+    face = now;
+    from = i;
+  }
+}
+
+/** The upper sides of one-way cells, runs of them merged. One with a solid on it has none: nothing can stand there. */
+function tops(
+  cells: Uint8Array,
+  width: number,
+  height: number,
+  lineX: (i: number) => number,
+  lineY: (row: number) => number,
+): number[] {
+  const ends: number[] = [];
+  for (let row = 0; row < height; row++)
+    runs(
+      width,
+      (i) => Number(cells[row * width + i] === ONE_WAY && (row === 0 || cells[(row - 1) * width + i] !== SOLID)),
+      (_, from, to) => ends.push(lineX(from), lineY(row), lineX(to), lineY(row)),
+    );
+  return ends;
 }
 
 /** The faces between solid and empty cells, runs of them merged, with open space on the left of each edge. */
 function faces(
-  solid: Uint8Array,
+  cells: Uint8Array,
   width: number,
   height: number,
   lineX: (i: number) => number,
@@ -83,23 +126,7 @@ function faces(
 ): number[] {
   const ends: number[] = [];
   const filled = (row: number, column: number): boolean =>
-    row >= 0 && row < height && column >= 0 && column < width && solid[row * width + column] === 1;
-  /** Walks along one grid line and adds an edge for each run of the same face. */
-  const runs = (
-    length: number,
-    faceAt: (i: number) => number,
-    add: (face: number, from: number, to: number) => void,
-  ): void => {
-    let from = 0;
-    let face = 0;
-    for (let i = 0; i <= length; i++) {
-      const now = i < length ? faceAt(i) : 0;
-      if (now === face) continue;
-      if (face !== 0) add(face, from, i);
-      face = now;
-      from = i;
-    }
-  };
+    row >= 0 && row < height && column >= 0 && column < width && cells[row * width + column] === SOLID;
   for (let row = 0; row <= height; row++) {
     const y = lineY(row);
     runs(

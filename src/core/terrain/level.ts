@@ -9,7 +9,7 @@ export interface Spawn {
 }
 
 /**
- * A level as rows of characters: `#` is solid, `.` (or a blank) is empty, `@` marks a spawn (the first one is
+ * A level as rows of characters: `#` is solid, `=` ground that blocks from above only, `.` (or a blank) is empty, `@` marks a spawn (the first one is
  * named `start`). Row 0 is the topmost, whichever way y points.
  */
 export interface Level {

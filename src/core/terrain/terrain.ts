@@ -48,9 +48,16 @@ export function onGrid(length: number): number {
  * Joins and indexes edges.
  * @param ends x1, y1, x2, y2 of each edge in turn, on the grid, no edge of length 0
  * @param bounds the same, for the level's bounds
+ * @param passable the same, for ground that blocks from above only; it is joined to nothing, so that a solid beside it
+ * keeps its own corners
  */
-export function buildTerrain(ends: ArrayLike<number>, bounds: ArrayLike<number> = []): Terrain {
-  const inner = ends.length / 4;
+export function buildTerrain(
+  ends: ArrayLike<number>,
+  bounds: ArrayLike<number> = [],
+  passable: ArrayLike<number> = [],
+): Terrain {
+  const solid = ends.length / 4;
+  const inner = solid + passable.length / 4;
   const count = inner + bounds.length / 4;
   const column = (): Float64Array => new Float64Array(count);
   const [x1, y1, x2, y2, nx, ny] = [column(), column(), column(), column(), column(), column()] as const;
@@ -58,8 +65,9 @@ export function buildTerrain(ends: ArrayLike<number>, bounds: ArrayLike<number> 
   const oneWay = new Uint8Array(count);
   const index = inner > 0 ? new Flatbush(inner) : undefined;
   for (let e = 0; e < count; e++) {
-    const from = e < inner ? ends : bounds;
-    const at = 4 * (e < inner ? e : e - inner);
+    const from = e < solid ? ends : e < inner ? passable : bounds;
+    const at = 4 * (e < solid ? e : e < inner ? e - solid : e - inner);
+    if (from === passable) oneWay[e] = 1;
     const ax = (x1[e] = from[at]!);
     const ay = (y1[e] = from[at + 1]!);
     const bx = (x2[e] = from[at + 2]!);
@@ -78,7 +86,7 @@ export function buildTerrain(ends: ArrayLike<number>, bounds: ArrayLike<number> 
     if (e < inner) index!.add(Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by));
   }
   index?.finish();
-  const joints = join(inner, count, x1, y1, x2, y2);
+  const joints = join(solid, count, x1, y1, x2, y2);
   return { count, x1, y1, x2, y2, nx, ny, kind, oneWay, ...joints, boundsFrom: inner, index };
 }
 

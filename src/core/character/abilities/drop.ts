@@ -13,6 +13,6 @@ export const drop = ability('drop', {
     if (c.footing !== 'one-way') return;
     if (own.by === 'down' ? !c.take(DOWN, 0) : !c.held(DOWN) || !c.take(JUMP)) return;
     c.tell('dropThrough');
-    c.leave();
+    c.dropThrough();
   },
 });

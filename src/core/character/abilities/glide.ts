@@ -11,12 +11,12 @@ export const glide = ability('glide', {
   pose: 'glide',
   events: ['glideOn', 'glideOff'],
   act(c, own, s) {
-    if (c.support === 'ground') s.spent = 0;
     // A press that made a jump is not one to glide with, where both are on one key.
     const may = c.support === '' && c.vy <= 0 && c.held(GLIDE) && c.pressedAt(GLIDE) !== c.usedPress;
     const left = s.on === 0 ? s.spent < own.budget : s.left > 0;
     if (!may || !left) {
       end(c, own, s);
+      if (c.support === 'ground') s.spent = 0;
       return;
     }
     if (s.on === 0) {
