@@ -21,6 +21,7 @@ export const SCENES = [
   ['sill', 'nimble', 'wheelhouse', 'a jump that just misses a top'],
   ['shaft', 'nimble', 'wheelhouse', 'sliding down walls and jumping off them'],
   ['ledge', 'nimble', 'wheelhouse', 'hanging from a ledge and climbing up'],
+  ['grating', 'nimble', 'wheelhouse', 'up through a grating, and down again'],
   ['beam', 'nimble', 'wheelhouse', 'crouching under a beam'],
   ['loft', 'nimble', 'wheelhouse', 'gliding, then diving'],
   ['spring', 'spring', 'wheelhouse', 'two charged jumps'],

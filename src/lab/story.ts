@@ -2,7 +2,7 @@ import type { StageEvent, Trace } from '../core/index.js';
 
 /** One jump or fall of a trace: from leaving the ground to the next touchdown, or to the ledge caught. */
 export interface Flight {
-  /** How it began: what granted the jump, or `leave` for walking off. */
+  /** How it began: what granted the jump, or `leave` for walking off, `drop` for one-way ground, `unhang` for a ledge. */
   by: string;
   start: number;
   /** Seconds in the air, units up to its highest event and across; null while still in the air. */
@@ -12,6 +12,9 @@ export interface Flight {
   /** Speed down at the touchdown, units/s; null where a ledge was caught. */
   touchdown: number | null;
 }
+
+/** Events that begin a fall without a jump, and what the flight is called. */
+const FALLS_BY: Readonly<Record<string, string>> = { leave: 'leave', dropThrough: 'drop', unhang: 'unhang' };
 
 /** Phases of coming down. */
 const FALLS: readonly string[] = ['fall', 'ramp', 'cap'];
@@ -23,11 +26,11 @@ export function flights(trace: Pick<Trace, 'events' | 'rows'>): Flight[] {
   const up = trace.rows.some(({ phase, vy }) => (FALLS.includes(phase) ? vy > 0 : phase === 'rise' && vy < 0)) ? -1 : 1;
   let open: { flight: Flight; x: number; y: number } | undefined;
   for (const event of trace.events) {
-    if (event.event === 'takeoff' || event.event === 'leave') {
+    if (event.event === 'takeoff' || FALLS_BY[event.event!] !== undefined) {
       // Walking off and jumping a moment later is one flight, and the jump is what it is about.
-      if (open && open.flight.by !== 'leave') found.push(open.flight);
+      if (open && !Object.values(FALLS_BY).includes(open.flight.by)) found.push(open.flight);
       const flight = {
-        by: event.by || 'leave',
+        by: event.by || FALLS_BY[event.event!]!,
         start: event.time!,
         time: null,
         rise: 0,

@@ -28,6 +28,7 @@ describe('The demo data', () => {
     sill: ['nimble', 'wheelhouse', 'lip'],
     shaft: ['nimble', 'wheelhouse', 'cling'],
     ledge: ['nimble', 'wheelhouse', 'climbed'],
+    grating: ['nimble', 'wheelhouse', 'dropThrough'],
     beam: ['nimble', 'wheelhouse', 'footfall'],
     loft: ['nimble', 'wheelhouse', 'glideOff'],
     spring: ['spring', 'wheelhouse', 'takeoff'],

@@ -17,6 +17,8 @@ const GAP: Level = {
   rows: ['.....#', '@....#', '####.#', '####.#', '####.#', '####.#', '####.#', '######'],
   spawns: { start: { at: [3, 2] } },
 };
+/** Ground to drop through. */
+const GRATING: Level = { rows: ['...', '.@.', '===', '...', '...', '...', '###'] };
 /** Ground that ends at a wall. */
 const NOOK: Level = { rows: ['...#', '@..#', '####'], spawns: { start: { at: [2.65, 2] } } };
 
@@ -54,6 +56,8 @@ const SITUATIONS: readonly Situation[] = [
   { name: 'braking', before: presses('right@0-0.08'), by: GROUND },
   { name: 'crouching', before: presses('down@0'), by: GROUND },
   { name: 'standing, down and jump at once', before: presses('down@0.1'), by: GROUND },
+  { name: 'on a grating', level: GRATING, before: [], by: GROUND },
+  { name: 'on a grating, down held', level: GRATING, before: presses('down@0'), by: NONE },
   { name: 'standing against a wall', level: NOOK, before: presses('right@0'), by: GROUND },
   {
     name: 'a moment after a short jump',

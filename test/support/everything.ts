@@ -170,7 +170,8 @@ export function playEverything(random: Random, ticks: number): Findings {
     // Moment of the last drop: it may be a while until the body is any deeper, at a wall that it clings to.
     let dropped = -Infinity;
     stage.listen((event) => {
-      if (event.event === 'dropThrough') dropped = event.time;
+      // Dropped, or run off its end and come back.
+      if (event.event === 'dropThrough' || event.event === 'leave') dropped = event.time;
       count(found.events, event.event);
       if (event.event === 'bump') count(found.touches, event.side);
       else if (event.event === 'touchdown') count(found.touches, 'floor');
