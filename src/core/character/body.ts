@@ -128,10 +128,13 @@ export class Body {
     this.hull.corners[5] = this.hull.corners[7] = height;
   }
 
-  /** Adds an event at the present moment, with the present place and velocity in the level's own axes. */
-  tell(event: EventName): StageEvent {
+  /**
+   * Adds an event with the present place and velocity in the level's own axes.
+   * @param later its moment, s from now
+   */
+  tell(event: EventName, later = 0): StageEvent {
     const { s, ySign } = this;
-    const told = this.events.add(event, this.clock[NOW]!);
+    const told = this.events.add(event, this.clock[NOW]! + later);
     told.tick = this.clock[TICK]!;
     told.who = this.name;
     told.x = s[X]!;

@@ -12,8 +12,10 @@ import {
   locate,
   timeToX,
   timeToY,
+  vxAt,
   wayX,
   wayY,
+  xAt,
 } from '../sweep/path.js';
 import {
   NOW,
@@ -91,10 +93,7 @@ export function layPath(body: Body): void {
   locate(path);
   clock[SUPPORT_ENDS] = Infinity;
   clock[WALL_ENDS] = Infinity;
-  if (s[SUPPORT] === GROUND) {
-    cutWhereSupportEnds(body);
-    cutAtFootfall(body);
-  }
+  if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);
   if (s[WALL]! >= 0) {
     cutWhereLipBegins(body);
     cutWhereWallEnds(body);
@@ -124,16 +123,6 @@ function untilJump(body: Body, time: number): number {
     if (until > (i === 0 ? SLACK : 0) && until < time && at <= oldest) time = until;
   }
   return time;
-}
-
-/** A footfall comes after half a stride. */
-function cutAtFootfall({ s, path, motion, clock }: Body): void {
-  const way = wayX(path);
-  const distance = motion.halfStride - s[STRIDE]!;
-  if (way === 0 || distance <= motion.touch / 2 || distance >= (path[AT_X]! - path[PX]!) * way) return;
-  path[T] = path[AT] = timeToX(path, distance, way);
-  clock[SUPPORT_ENDS] = Infinity;
-  locate(path);
 }
 
 /**
@@ -236,7 +225,7 @@ function cutWhereWallEnds({ s, path, clock, motion, terrain }: Body): void {
 export function advance(body: Body): void {
   const { s, path, clock } = body;
   const t = path[AT]!;
-  if (s[SUPPORT] === GROUND) s[STRIDE]! += Math.abs(path[AT_X]! - s[X]!);
+  if (s[SUPPORT] === GROUND) takeStrides(body);
   // Adding 0 turns −0 into 0.
   s[X] = path[AT_X]! + 0;
   s[Y] = path[AT_Y]! + 0;
@@ -251,20 +240,31 @@ export function advance(body: Body): void {
   clock[OFFSET] = t === left ? clock[TICK_LENGTH]! : clock[OFFSET]! + t;
   clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
   if (s[VY] === 0 && path[PVY]! > 0 && path[PAY]! < 0) body.tell('apex');
-  if (s[SUPPORT] === GROUND) takeStride(body);
   if (t >= clock[SUPPORT_ENDS]!) leaveSupport(body);
   if (t >= clock[WALL_ENDS]!) leaveWall(body);
 }
 
-/** Half a stride of ground covered on its own feet is a footfall; standing still begins anew. */
-function takeStride(body: Body): void {
-  const { s, motion } = body;
-  if (s[VX] === 0 && s[WISH] === 0) {
-    s[STRIDE] = 0;
-    s[FOOTFALLS] = 0;
-  } else if (s[STRIDE]! >= motion.halfStride - motion.touch) {
-    body.tell('footfall');
-    s[STRIDE] = 0;
+/**
+ * Half a stride of ground covered on its own feet is a footfall, told at its moment within the piece: nothing else depends
+ * on it, so it needs no cut. Standing still begins anew.
+ */
+function takeStrides(body: Body): void {
+  const { s, path, motion } = body;
+  const way = wayX(path);
+  if (way === 0) {
+    if (s[WISH] === 0) s[STRIDE] = s[FOOTFALLS] = 0;
+    return;
+  }
+  const { halfStride } = motion;
+  const moved = Math.abs(path[AT_X]! - s[X]!);
+  let left = s[STRIDE]! + moved;
+  // At the end of a piece rounding decides nothing: what is as good as there has come.
+  for (; left >= halfStride - motion.touch; left -= halfStride) {
+    const at = timeToX(path, moved - left + halfStride, way);
+    const told = body.tell('footfall', at < path[AT]! ? at : path[AT]!);
+    told.x = xAt(path, at) + 0;
+    told.vx = vxAt(path, at) + 0;
     s[FOOTFALLS]! += 1;
   }
+  s[STRIDE] = left > 0 ? left : 0;
 }
