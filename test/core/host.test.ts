@@ -90,6 +90,25 @@ describe('Calls of the game', () => {
     expect(() => hero.allow('airJumps', -1)).to.throw(RangeError, 'count is -1');
   });
 
+  it('take a body out of whatever it does: a charge is lost, a slide begins anew', () => {
+    const charging = onStage({ charge: {} }, presses('jump@0.1'), PLAIN);
+    charging.until(0.5);
+    charging.hero.hop(1);
+    charging.until(1.5);
+    expect(charging.trace.events.filter(({ event }) => event === 'takeoff').map(({ by }) => by)).to.deep.equal(['hop']);
+    const shaft: Level = { rows: ['.'], bounds: { left: 'wall' }, spawns: { start: { at: [0.35, 0] } } };
+    const sliding = onStage({ wall: {} }, presses('left@0'), shaft);
+    sliding.until(0.5);
+    expect(sliding.hero.support).to.equal('wall');
+    sliding.hero.shove(0, 9);
+    expect(sliding.hero.support).to.equal('');
+    sliding.until(1);
+    expect(sliding.hero).to.include({ support: 'wall', vy: 3.5 });
+    expect(names(sliding.trace as never)).to.deep.equal(['turned', 'cling', 'uncling', 'cling']);
+    sliding.hero.allow('airJumps', 1);
+    expect(sliding.hero.jumpsLeft).to.equal(1);
+  });
+
   it('retune: another tuning in the middle of a jump, and back by a snapshot', () => {
     const { hero, stage, until } = onStage({}, presses('right@0 jump@0.2'), PLAIN);
     until(0.3);

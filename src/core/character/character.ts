@@ -166,7 +166,7 @@ export class Character {
   }
 
   /**
-   * Sets how many air jumps are left.
+   * Sets how many air jumps are left; none are where the tuning has no `airJumps`.
    * @throws RangeError where `count` is out of range
    */
   allow(right: 'airJumps', count: number): void {

@@ -18,6 +18,11 @@ export const charge = ability('charge', {
       s.on = 1;
       s.since = c.now;
     }
+    // Sent off by a spring or a blow: what was wound up is lost.
+    if (c.support !== 'ground' && c.source !== 'coyote') {
+      s.on = 0;
+      return;
+    }
     // Let go, or over an edge: off with what is there.
     if (!c.held(JUMP) || c.support !== 'ground') {
       s.on = 0;

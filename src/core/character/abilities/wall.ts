@@ -30,6 +30,8 @@ export const wall = ability('wall', {
   events: ['cling', 'uncling'],
   act(c, own, s) {
     if (c.support === 'ground') s.clung = 0;
+    // Whatever took the body off the wall ended the slide.
+    if (s.on === 1 && c.support !== 'wall') end(c, s);
     if (c.waiting(JUMP) >= 0) {
       const { source } = c;
       if ((source === 'wall' || source === 'wallCoyote') && c.take(JUMP)) {
