@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { writeEvents, writeTrace } from '../files/index.js';
+import { traceFigure } from '../figures/index.js';
 import { play, sheet } from '../lab/index.js';
 import { figure, toPng } from './draw.js';
 import { loadInput, loadLevel, loadTuning } from './load.js';
@@ -59,13 +60,15 @@ export async function demo(options: Shared): Promise<void> {
   await write('moves.png', await toPng(moves));
   for (const [name, who, where, about] of SCENES) {
     const { compiled: level, level: data } = loadLevel(join(DEMO, `${where}.level.yaml`));
+    const input = loadInput(join(DEMO, `${name}.input.csv`)).rows;
     const played = play({
       level,
       tuning: compiled(loadTuning(join(DEMO, `${who}.tuning.yaml`)).tuning),
-      input: loadInput(join(DEMO, `${name}.input.csv`)).rows,
+      input,
     });
     await write(`${name}.trace.csv`, writeTrace(played));
     await write(`${name}.events.jsonl`, writeEvents(played.events));
+    await write(`${name}.svg`, traceFigure(data, played, input, who));
     const told = played.events
       .filter(({ event }) => event !== 'turned' && event !== 'footfall')
       .map(({ event, time, by }) => `${event}${by ? ` (${by})` : ''} ${number(time!, 2)} s`);
@@ -77,7 +80,7 @@ export async function demo(options: Shared): Promise<void> {
   else if (options.quiet) print(written.join('\n'));
   else
     say(
-      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'sheet.txt')} has every measure, the traces and events are beside it.`,
+      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'sheet.txt')} has every measure; traces, events and a picture of each run are beside it.`,
     );
 }
 

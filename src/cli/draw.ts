@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Motion } from '../core/index.js';
-import { arcsFigure, pngOf, speedFigure, timeFigure } from '../figures/index.js';
-import { arcs, speedCurves, timeCurves } from '../lab/index.js';
+import { arcsFigure, levelFigure, pngOf, speedFigure, timeFigure, traceFigure } from '../figures/index.js';
+import { arcs, play, speedCurves, timeCurves } from '../lab/index.js';
 import { CallError } from './exit.js';
-import { loadTuning, sortFiles } from './load.js';
+import { loadInput, loadLevel, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './main.js';
 import { print, printJson } from './print.js';
 import { compiled, oneTuning } from './sheet.js';
@@ -23,14 +23,56 @@ export async function draw(
   if (sorted.level.length + sorted.input.length > 0) throw new CallError(`draw ${kind} shows tunings only`);
   const named = namedTunings(sorted.tuning, options);
   if (named.length > 6) throw new CallError(`draw ${kind} shows one to six tunings, not ${named.length}`);
+  await write(kind, figure(kind, named), options, { tunings: named.map(({ name }) => name) });
+}
+
+/** `apperin draw level` and `apperin draw trace`. */
+export async function drawLevel(
+  kind: 'level' | 'trace',
+  files: readonly string[],
+  options: Shared & { width?: number; at?: string },
+): Promise<void> {
+  const sorted = sortFiles(files, options);
+  const { level, compiled: ready } = loadLevel(only('level', sorted.level, true)!);
+  if (kind === 'level') {
+    if (sorted.tuning.length + sorted.input.length > 0) throw new CallError('draw level shows a level only');
+    await write(kind, levelFigure(level), options, {});
+    return;
+  }
+  const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
+  const inputFile = only('input', sorted.input, false);
+  const input = inputFile === undefined ? [] : loadInput(inputFile).rows;
+  let played: ReturnType<typeof play>;
+  try {
+    played = play({
+      level: ready,
+      tuning: motion,
+      input,
+      ...(options.rate === undefined ? {} : { rate: options.rate }),
+      ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
+      ...(options.at === undefined ? {} : { at: options.at }),
+    });
+  } catch (error) {
+    if (error instanceof RangeError) throw new CallError(error.message);
+    throw error;
+  }
+  await write(kind, traceFigure(level, played, input, name), options, { tuning: name });
+}
+
+/** Writes a figure where, and as, the options say. */
+async function write(
+  kind: string,
+  svg: string,
+  options: Shared & { width?: number },
+  about: Record<string, unknown>,
+): Promise<void> {
   const format = options.format ?? (options.out?.endsWith('.png') ? 'png' : 'svg');
   if (format !== 'svg' && format !== 'png') throw new CallError(`--format ${format}: it must be svg or png`);
   const out = options.out ?? `${kind}.${format}`;
   if (!/\.(svg|png)$/.test(out)) throw new CallError(`--out ${out}: its name must end in .svg or .png`);
   if (!out.endsWith(format)) throw new CallError(`--out ${out} and --format ${format} disagree`);
-  const svg = figure(kind, named);
   await writeWhole(out, format === 'svg' ? svg : await toPng(svg, options.width));
-  if (options.json) printJson({ figure: kind, file: out, format, tunings: named.map(({ name }) => name) });
+  if (options.json) printJson({ figure: kind, file: out, format, ...about });
   else print(`wrote ${out}`);
 }
 

@@ -102,10 +102,31 @@ command(
 
 const draw = program
   .command('draw')
-  .description('Show me: arcs, curves over time, speeds.')
+  .description('Show me: arcs, curves over time, speeds, a level, the way through it.')
   .helpCommand(false)
   .helpOption('--help', 'explain this command')
   .exitOverride();
+for (const [kind, about, options, example] of [
+  ['level', 'A level: what is solid, gratings, and where one starts.', [], 'data/tide-mill/wheelhouse.level.yaml'],
+  [
+    'trace',
+    'The way of a character through a level, with what happened on it.',
+    ['tuning', 'input', 'set', 'rate', 'seconds'],
+    'data/tide-mill/wheelhouse.level.yaml data/tide-mill/nimble.tuning.yaml data/tide-mill/shaft.input.csv',
+  ],
+] as const) {
+  const made = equip(
+    draw.command(kind).description(about),
+    ['level', ...options, 'out', 'format', 'json', 'quiet'],
+    `apperin draw ${kind} ${example} --out ${kind}.png`,
+  )
+    .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+    .argument('[files...]', kind === 'level' ? 'a level' : 'a level, a tuning, an input');
+  if (kind === 'trace') made.option('--at <spawn>', 'the spawn to start from');
+  made.action(async (files: string[], given: Shared & { width?: number; at?: string }) =>
+    (await import('./draw.js')).drawLevel(kind, files, given),
+  );
+}
 for (const [kind, about] of [
   ['arcs', 'Height over distance, to scale, of one to six tunings.'],
   ['time', 'Height and speeds of a running jump over time, of one to six tunings.'],

@@ -3,3 +3,4 @@ export { arcsFigure } from './arcs.js';
 export { timeFigure } from './time.js';
 export { pngOf, type PngParts } from './png.js';
 export { speedFigure } from './speed.js';
+export { levelFigure, traceFigure } from './level.js';

@@ -292,6 +292,47 @@ describe('apperin run', () => {
   });
 });
 
+describe('apperin draw level and trace', () => {
+  const data = (name: string): string => brindle.replace('brindle.tuning.yaml', name);
+  const mill = data('wheelhouse.level.yaml');
+
+  it('draw a level with its places, and the way through it with what happened', () => {
+    withFolder((folder) => {
+      expect(apperin(['draw', 'level', mill, '--out', 'level.svg'], folder).out).to.equal('wrote level.svg\n');
+      const level = readFileSync(join(folder, 'level.svg'), 'utf8');
+      for (const name of ['The wheelhouse', 'start', 'loft', 'grating', '48 by 18 units'])
+        expect(level).to.contain(name);
+      const call = [
+        'draw',
+        'trace',
+        mill,
+        data('nimble.tuning.yaml'),
+        data('grating.input.csv'),
+        '--out',
+        'trace.png',
+        '--json',
+      ];
+      expect(JSON.parse(apperin(call, folder).out)).to.deep.equal({
+        figure: 'trace',
+        file: 'trace.png',
+        format: 'png',
+        tuning: 'nimble',
+      });
+      apperin([...call.slice(0, 5), '--out', 'trace.svg'], folder);
+      const trace = readFileSync(join(folder, 'trace.svg'), 'utf8');
+      for (const name of ['takeoff, ground', 'dropThrough', 'touchdown', 'presses (jump, down)'])
+        expect(trace).to.contain(name);
+      expect(trace).to.not.match(/NaN|Infinity|undefined/);
+    });
+  });
+
+  it('refuse what they have no use for', () => {
+    expect(apperin(['draw', 'level', mill, brindle]).err).to.contain('draw level shows a level only');
+    expect(apperin(['draw', 'trace', brindle]).status).to.equal(2);
+    expect(apperin(['draw', 'trace', mill, '--at', 'roof']).err).to.contain('there is no spawn roof');
+  });
+});
+
 describe('apperin run on a recording', () => {
   it('starts where, how and at the rate that it began, unless told otherwise', () => {
     const data = (name: string): string => brindle.replace('brindle.tuning.yaml', name);
@@ -339,7 +380,7 @@ describe('apperin draw and demo', () => {
       expect(readdirSync(join(folder, 'out/demo')).sort()).to.deep.equal(
         [
           ...['arcs', 'moves', 'speed', 'time'].flatMap((name) => [`${name}.png`, `${name}.svg`]),
-          ...scenes.flatMap((name) => [`${name}.events.jsonl`, `${name}.trace.csv`]),
+          ...scenes.flatMap((name) => [`${name}.events.jsonl`, `${name}.svg`, `${name}.trace.csv`]),
           'sheet.txt',
         ].sort(),
       );

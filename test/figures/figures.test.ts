@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { compileTuning, type Tuning } from 'apperin';
-import { arcsFigure, pngOf, speedFigure, timeFigure } from 'apperin/figures';
+import { compileTuning, type Level, type Tuning } from 'apperin';
+import { arcsFigure, levelFigure, pngOf, speedFigure, timeFigure } from 'apperin/figures';
 import { arcs, sheet, speedCurves, timeCurves, wallJump, wallReturn } from 'apperin/lab';
 import { expect } from 'chai';
 import { parseHTML } from 'linkedom';
@@ -80,6 +80,26 @@ describe('Figures', () => {
     const six = Array.from({ length: 6 }, (_, i) => speedCurves(`tuning-${i}`, { run: { speed: 3 + i } }));
     for (let i = 0; i < 6; i++) expect(texts(speedFigure(six)).join('\n')).to.contain(`tuning-${i}, ground`);
     expect(() => speedFigure([])).to.throw(RangeError, /one to six/);
+  });
+
+  it('of a level are where its cells are, whichever way y points', () => {
+    for (const yPoints of ['down', 'up'] as const) {
+      const level: Level = { rows: ['....', '.@..', '#==#'], tile: 2, yPoints, origin: [10, 20], title: 'Corner' };
+      const { document } = parseHTML(levelFigure(level)) as unknown as { document: Document };
+      const [left, right, grating] = [...document.querySelectorAll('rect')]
+        .filter((rect) => rect.hasAttribute('x') && rect.getAttribute('fill') !== 'none')
+        .map((rect) => ['x', 'y', 'width', 'height'].map((name) => Number(rect.getAttribute(name)))) as [
+        number[],
+        number[],
+        number[],
+      ];
+      expect(left[2]).to.be.closeTo(left[3]!, 1e-6);
+      expect(right[0]! - left[0]!).to.be.closeTo(3 * left[2]!, 1e-6);
+      // The grating is thin, and level with the upper sides.
+      expect(grating[2]).to.be.closeTo(2 * left[2]!, 1e-6);
+      expect(grating[1]).to.be.closeTo(left[1]!, 1e-6);
+      expect(texts(levelFigure(level))).to.include('start');
+    }
   });
 
   it('of arcs are to scale: a unit is as long up as across', () => {
