@@ -87,7 +87,7 @@ describe('Figures', () => {
       const level: Level = { rows: ['....', '.@..', '#==#'], tile: 2, yPoints, origin: [10, 20], title: 'Corner' };
       const { document } = parseHTML(levelFigure(level)) as unknown as { document: Document };
       const [left, right, grating] = [...document.querySelectorAll('rect')]
-        .filter((rect) => rect.hasAttribute('x') && rect.getAttribute('fill') !== 'none')
+        .filter((rect) => rect.hasAttribute('x') && rect.parentElement!.localName === 'g')
         .map((rect) => ['x', 'y', 'width', 'height'].map((name) => Number(rect.getAttribute(name)))) as [
         number[],
         number[],
