@@ -144,6 +144,7 @@ function report(yaml: YamlFile, data: unknown, issue: Issue): void {
   const entry = named && 'of' in named && typeof issue.path.at(-1) === 'number' ? named.of : named;
   const value = at(data, issue.path);
   let allowed = key === 'from' ? 'the name of a file' : groupAllows(key);
+  if (issue.path[0] === 'own') allowed = issue.path.length > 2 ? 'a number' : 'a group of numbers';
   if (entry) allowed = 'unit' in entry && typeof value !== 'number' ? 'a number' : rangeOf(entry);
   yaml.problems.offset(
     yaml.valueAt(issue.path),

@@ -88,6 +88,26 @@ describe('Reading a tuning', () => {
       'run: { speed: 8\n',
       '2:1 flow map in block collection must be sufficiently indented and end with a }',
     ],
+    [
+      'a text for a number of an ability of the game',
+      'own: { dash: { speed: fast } }\n',
+      '1:23 own.dash.speed is "fast"; it must be a number',
+    ],
+    [
+      'a broken count of wall jumps',
+      'wall: { sameWall: 1.5 }\n',
+      '1:19 wall.sameWall is 1.5; it must be a whole number from 0 to 1000, or the word any',
+    ],
+    [
+      'a charge that sinks',
+      'charge: { lowest: 3, highest: 2 }\n',
+      '1:31 charge.highest is 2; it must be at least charge.lowest, 3',
+    ],
+    [
+      'a reach with a run-up',
+      'jump: { height: 3, reach: 6, runUp: 1 }\n',
+      '1:27 jump.reach cannot be met together with jump.runUp, which changes it with the speed; give jump.height and jump.riseTime',
+    ],
     ['a tab as indentation', 'run:\n\tspeed: 8\n', '2:1 tabs are not allowed as indentation'],
     [
       'two documents',
