@@ -2,10 +2,11 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Motion } from '../core/index.js';
 import { arcsFigure, levelFigure, pngOf, speedFigure, timeFigure, traceFigure } from '../figures/index.js';
-import { arcs, play, speedCurves, timeCurves } from '../lab/index.js';
+import { arcs, speedCurves, timeCurves } from '../lab/index.js';
 import { CallError } from './exit.js';
-import { loadInput, loadLevel, loadTuning, only, sortFiles } from './load.js';
+import { loadLevel, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './main.js';
+import { playFiles } from './play.js';
 import { print, printJson } from './print.js';
 import { compiled, oneTuning } from './sheet.js';
 import { writeWhole } from './write.js';
@@ -32,31 +33,14 @@ export async function drawLevel(
   files: readonly string[],
   options: Shared & { width?: number; at?: string },
 ): Promise<void> {
-  const sorted = sortFiles(files, options);
-  const { level, compiled: ready } = loadLevel(only('level', sorted.level, true)!);
-  if (kind === 'level') {
-    if (sorted.tuning.length + sorted.input.length > 0) throw new CallError('draw level shows a level only');
-    await write(kind, levelFigure(level), options, {});
+  if (kind === 'trace') {
+    const { level, name, input, played } = playFiles(files, options);
+    await write(kind, traceFigure(level, played, input, name), options, { tuning: name });
     return;
   }
-  const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
-  const inputFile = only('input', sorted.input, false);
-  const input = inputFile === undefined ? [] : loadInput(inputFile).rows;
-  let played: ReturnType<typeof play>;
-  try {
-    played = play({
-      level: ready,
-      tuning: motion,
-      input,
-      ...(options.rate === undefined ? {} : { rate: options.rate }),
-      ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
-      ...(options.at === undefined ? {} : { at: options.at }),
-    });
-  } catch (error) {
-    if (error instanceof RangeError) throw new CallError(error.message);
-    throw error;
-  }
-  await write(kind, traceFigure(level, played, input, name), options, { tuning: name });
+  const sorted = sortFiles(files, options);
+  if (sorted.tuning.length + sorted.input.length > 0) throw new CallError('draw level shows a level only');
+  await write(kind, levelFigure(loadLevel(only('level', sorted.level, true)!).level), options, {});
 }
 
 /** Writes a figure where, and as, the options say. */

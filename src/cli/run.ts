@@ -1,11 +1,9 @@
 import type { StageEvent } from '../core/index.js';
 import { writeEvents, writeTrace } from '../files/index.js';
-import { flights, play, remark as remarkOn } from '../lab/index.js';
-import { CallError } from './exit.js';
-import { loadInput, loadLevel, only, sortFiles } from './load.js';
+import { flights, remark as remarkOn } from '../lab/index.js';
 import type { Shared } from './main.js';
+import { playFiles } from './play.js';
 import { number, print, printJson, remark, table } from './print.js';
-import { oneTuning } from './sheet.js';
 import { writeWhole } from './write.js';
 
 interface RunOptions extends Shared {
@@ -16,29 +14,8 @@ interface RunOptions extends Shared {
 
 /** `apperin run`: play this input in this level: what happened? */
 export async function run(files: readonly string[], options: RunOptions): Promise<void> {
-  const sorted = sortFiles(files, options);
-  const level = loadLevel(only('level', sorted.level, true)!);
-  const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
-  const inputFile = only('input', sorted.input, false);
-  const input = inputFile === undefined ? [] : loadInput(inputFile).rows;
-  let played: ReturnType<typeof play>;
-  try {
-    played = play({
-      level: level.compiled,
-      tuning: motion,
-      input,
-      ...(options.rate === undefined ? {} : { rate: options.rate }),
-      ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
-      ...(options.at === undefined ? {} : { at: options.at }),
-    });
-  } catch (error) {
-    if (error instanceof RangeError) throw new CallError(error.message);
-    throw error;
-  }
+  const { level, name, played } = playFiles(files, options);
   const { rate } = played;
-  const games = Object.keys(motion.full.own);
-  if (games.length > 0)
-    remark(`played without ${games.join(', ')}: abilities of a game are not known here`, options.quiet || options.json);
   if (options.trace !== undefined) await writeWhole(options.trace, writeTrace(played));
   if (options.events !== undefined) await writeWhole(options.events, writeEvents(played.events));
   const jumps = flights(played);
@@ -53,7 +30,7 @@ export async function run(files: readonly string[], options: RunOptions): Promis
     });
     return;
   }
-  print(`${name} in ${level.level.title ?? 'the level'}: ${number(played.last.time)} s at ${rate} ticks per second\n`);
+  print(`${name} in ${level.title ?? 'the level'}: ${number(played.last.time)} s at ${rate} ticks per second\n`);
   print(story(played.events));
   if (jumps.length > 0) {
     const cells = jumps.map((flight) => [

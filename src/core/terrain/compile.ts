@@ -38,10 +38,11 @@ export function compileLevel(level: Level): CompiledLevel {
   const lineX = (i: number): number => onGrid(ox + i * tile);
   const lineY = (row: number): number => onGrid(up ? oy + (height - row) * tile : -(oy + row * tile));
   const { cells, marked } = readRows(rows, width);
+  const grid = { cells, width, height, lineX, lineY };
   const terrain = buildTerrain(
-    faces(cells, width, height, lineX, lineY),
+    faces(grid),
     boundEdges(level.bounds ?? {}, lineX(0), lineX(width), lineY(height), lineY(0)),
-    tops(cells, width, height, lineX, lineY),
+    tops(grid),
   );
 
   const spawns = new Map<string, { x: number; y: number; facing: number }>();
@@ -51,6 +52,16 @@ export function compileLevel(level: Level): CompiledLevel {
   }
   for (const [name, spawn] of Object.entries(level.spawns ?? {})) spawns.set(name, checkSpawn(name, spawn));
   return { title: level.title ?? '', yPoints, terrain, spawns, extent };
+}
+
+/** The cells of a level, and where their grid lines lie. */
+interface Grid {
+  /** Row after row. */
+  cells: Uint8Array;
+  width: number;
+  height: number;
+  lineX: (i: number) => number;
+  lineY: (row: number) => number;
 }
 
 /** What a cell holds. */
@@ -99,13 +110,7 @@ function runs(
 }
 
 /** The upper sides of one-way cells, runs of them merged. One with a solid on it has none: nothing can stand there. */
-function tops(
-  cells: Uint8Array,
-  width: number,
-  height: number,
-  lineX: (i: number) => number,
-  lineY: (row: number) => number,
-): number[] {
+function tops({ cells, width, height, lineX, lineY }: Grid): number[] {
   const ends: number[] = [];
   for (let row = 0; row < height; row++)
     runs(
@@ -117,13 +122,7 @@ function tops(
 }
 
 /** The faces between solid and empty cells, runs of them merged, with open space on the left of each edge. */
-function faces(
-  cells: Uint8Array,
-  width: number,
-  height: number,
-  lineX: (i: number) => number,
-  lineY: (row: number) => number,
-): number[] {
+function faces({ cells, width, height, lineX, lineY }: Grid): number[] {
   const ends: number[] = [];
   const filled = (row: number, column: number): boolean =>
     row >= 0 && row < height && column >= 0 && column < width && cells[row * width + column] === SOLID;
