@@ -12,12 +12,10 @@ import {
 } from 'apperin';
 import { expect } from 'chai';
 import { dash } from '../../examples/dash/dash.js';
-import { PLAIN, livelyTuning, randomInput, randomLevel } from '../support/make.js';
+import { EVERY_ABILITY, PLAIN, livelyTuning, randomInput, randomLevel } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { RATES, names, presses, simulate, the } from '../support/simulate.js';
 
-/** Everything at once, as a game would have it. */
-const EVERYTHING: Tuning = { airJumps: {}, wall: {}, glide: {}, dive: {}, ledge: {}, drop: {}, crouch: {} };
 const YARD: Level = { rows: ['#........#', '#........#', '#........#', '#.@......#', '##########'] };
 
 describe('Built-in abilities', () => {
@@ -48,7 +46,7 @@ describe('The dash', () => {
     for (const rate of RATES) {
       const run = simulate(
         PLAIN,
-        EVERYTHING,
+        EVERY_ABILITY,
         presses('left@0.1-0.11 jump@0.2-0.5 dash@0.45-0.5 dash@0.7-0.75 dash@0.86'),
         rate,
         1.5,
@@ -66,15 +64,15 @@ describe('The dash', () => {
   });
 
   it('shows its pose and phase, and has its numbers set under `own`', () => {
-    const tuning: Tuning = { ...EVERYTHING, own: { dash: { speed: 10, lasts: 0.3 } } };
+    const tuning: Tuning = { ...EVERY_ABILITY, own: { dash: { speed: 10, lasts: 0.3 } } };
     const run = simulate(PLAIN, tuning, presses('jump@0.1 dash@0.2'), 60, 0.45, { abilities: all });
     expect(run.rows.at(-1)).to.include({ pose: 'dash', phase: 'dash', vx: 10, vy: 0 });
   });
 
   it('ends at a wall, and by a jump', () => {
-    const wall = simulate(YARD, EVERYTHING, presses('right@0-0.9 dash@0.6'), 60, 1, { abilities: all });
+    const wall = simulate(YARD, EVERY_ABILITY, presses('right@0-0.9 dash@0.6'), 60, 1, { abilities: all });
     expect(the(wall, 'dashOff').time).to.equal(the(wall, 'bump').time);
-    const jump = simulate(PLAIN, EVERYTHING, presses('dash@0.1 jump@0.15'), 60, 0.3, { abilities: all });
+    const jump = simulate(PLAIN, EVERY_ABILITY, presses('dash@0.1 jump@0.15'), 60, 0.3, { abilities: all });
     expect(the(jump, 'dashOff').time).to.be.closeTo(0.15, 1e-9);
     expect(jump.rows.some(({ vy }) => vy < -10)).to.equal(true);
   });
@@ -116,7 +114,7 @@ describe('Snapshots with everything on', () => {
       ...randomInput(random, 6, 2).map((row): InputRow => ({ ...row, action: 'dash' })),
     ];
     const stage = openStage(level);
-    const hero = stage.add(EVERYTHING, { driver: script(input), abilities: [dash] });
+    const hero = stage.add(EVERY_ABILITY, { driver: script(input), abilities: [dash] });
     const told = recordTrace(stage, hero);
     const state = (): number[] => [...stage.snapshot()];
     const kept = [stage.snapshot()];

@@ -1,5 +1,6 @@
-import { ACTIONS, openStage, type Driver, type Tuning } from 'apperin';
+import { ACTIONS, openStage, type Driver } from 'apperin';
 import { expect } from 'chai';
+import { EVERY_ABILITY } from '../support/make.js';
 
 const JUMP = ACTIONS.indexOf('jump');
 const RIGHT = ACTIONS.indexOf('right');
@@ -18,9 +19,6 @@ function busy(): Driver {
   };
 }
 
-/** Everything that a character can do. */
-const EVERYTHING: Tuning = { airJumps: {}, wall: {}, glide: {}, dive: {}, ledge: {}, drop: {}, crouch: {} };
-
 const ROOM = { rows: ['........', '.@....#.', '########'], bounds: { left: 'wall', right: 'wall' } } as const;
 
 const collect = (globalThis as { gc?: () => void }).gc;
@@ -29,7 +27,7 @@ const heap = (): number => process.memoryUsage().heapUsed;
 describe('Memory', () => {
   for (const [name, tuning] of [
     ['nothing but jump and run', {}],
-    ['every ability', EVERYTHING],
+    ['every ability', EVERY_ABILITY],
   ] as const)
     it(`grows by less than 64 kB over a million ticks, with driver and listener on and ${name}`, function () {
       if (!collect) return this.skip();
@@ -55,7 +53,7 @@ describe('Memory', () => {
   it('is not needed by restoring a snapshot, nor by taking one into an array', function () {
     if (!collect) return this.skip();
     const stage = openStage(ROOM);
-    stage.add(EVERYTHING, { driver: busy() });
+    stage.add(EVERY_ABILITY, { driver: busy() });
     for (let i = 0; i < 100; i++) stage.tick(1 / 60);
     const kept = stage.snapshot();
     const there = stage.snapshot();

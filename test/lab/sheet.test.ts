@@ -2,7 +2,7 @@ import { compileTuning, type Level, type Tuning } from 'apperin';
 import { RULES, flights, play, sheet, warnings } from 'apperin/lab';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { PLAIN, randomTuning } from '../support/make.js';
+import { EVERY_ABILITY, PLAIN, randomTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { presses, simulate, the } from '../support/simulate.js';
 
@@ -211,9 +211,7 @@ const ODD: Readonly<Record<string, readonly Tuning[]>> = {
 describe('Warnings', () => {
   it('are silent on the defaults, with every ability on too', () => {
     expect(warnings({})).to.deep.equal([]);
-    expect(warnings({ airJumps: {}, wall: {}, glide: {}, dive: {}, ledge: {}, drop: {}, crouch: {} })).to.deep.equal(
-      [],
-    );
+    expect(warnings(EVERY_ABILITY)).to.deep.equal([]);
     expect(warnings({ charge: {} })).to.deep.equal([]);
   });
 

@@ -1,13 +1,6 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
-import type { Browser, Page } from 'playwright-core';
-import { build, preview, type PreviewServer } from 'vite';
-import { openBrowser } from '../support/browser.js';
-
-const root = fileURLToPath(new URL('../../examples/first-hop', import.meta.url));
+import type { Page } from 'playwright-core';
+import { openExample, type OpenExample } from '../support/example.js';
 
 interface Frame {
   ms: number;
@@ -15,41 +8,17 @@ interface Frame {
 }
 
 describe('The page first-hop', () => {
-  let folder: string;
-  let server: PreviewServer;
-  let browser: Browser;
+  let example: OpenExample;
   let page: Page;
-  const errors: string[] = [];
 
   before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'apperin-'));
-    const configFile = join(root, 'vite.config.ts');
-    await build({ configFile, logLevel: 'silent', build: { outDir: folder, emptyOutDir: true } });
-    server = await preview({
-      configFile,
-      logLevel: 'silent',
-      build: { outDir: folder },
-      preview: { host: '127.0.0.1', port: 0 },
-    });
-    browser = await openBrowser();
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.on('console', (message) => void (message.type() === 'error' && errors.push(message.text())));
-    page.on('pageerror', (error) => void errors.push(String(error)));
-    await page.addInitScript({ path: fileURLToPath(new URL('../support/even-frames.js', import.meta.url)) });
-    await page.goto(server.resolvedUrls!.local[0]!);
-    await page.waitForFunction(() => document.querySelector('output')!.dataset.x !== undefined);
+    example = await openExample('first-hop');
+    ({ page } = example);
   });
+  after(() => example?.close());
 
-  after(async () => {
-    await browser?.close();
-    await server?.close();
-    rmSync(folder, { recursive: true, force: true });
-  });
-
-  const state = () =>
-    page.evaluate(() => ({ ...document.querySelector('output')!.dataset }) as { pose: string; x: string; y: string });
-  const until = (pose: string) =>
-    page.waitForFunction((wanted) => document.querySelector('output')!.dataset.pose === wanted, pose);
+  const state = () => example.state() as Promise<{ pose: string; x: string; y: string }>;
+  const until = (pose: string) => example.until('pose', pose);
 
   it('stands on the floor at first', async () => {
     expect(await state()).to.include({ pose: 'idle', x: '1.5', y: '15' });
@@ -119,6 +88,6 @@ describe('The page first-hop', () => {
   });
 
   it('said nothing on the console', () => {
-    expect(errors).to.deep.equal([]);
+    expect(example.errors).to.deep.equal([]);
   });
 });

@@ -125,3 +125,6 @@ export function randomInput(random: Random, seconds: number, perSecond = 5): Inp
 
 /** Wide open ground with the spawn `start` on it. */
 export const PLAIN: Level = { rows: ['@'], bounds: { bottom: 'wall' } };
+
+/** Every ability on with its defaults; charging, which takes the jump's place, apart. */
+export const EVERY_ABILITY = { airJumps: {}, wall: {}, glide: {}, dive: {}, ledge: {}, drop: {}, crouch: {} } as const;

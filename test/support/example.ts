@@ -1,0 +1,56 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { Page } from 'playwright-core';
+import { build, preview } from 'vite';
+import { openBrowser } from './browser.js';
+
+/** An example, built and opened in a browser whose frames are even. */
+export interface OpenExample {
+  page: Page;
+  /** What went wrong on the page. */
+  errors: readonly string[];
+  close(): Promise<void>;
+  /** What the page's readout says about the character. */
+  state(): Promise<Record<string, string>>;
+  /** Waits until the readout has this value. */
+  until(name: string, value: string): Promise<unknown>;
+}
+
+export async function openExample(name: string): Promise<OpenExample> {
+  const configFile = fileURLToPath(new URL(`../../examples/${name}/vite.config.ts`, import.meta.url));
+  const folder = mkdtempSync(join(tmpdir(), 'apperin-'));
+  const outDir = { outDir: folder };
+  await build({ configFile, logLevel: 'silent', build: { ...outDir, emptyOutDir: true } });
+  const server = await preview({
+    configFile,
+    logLevel: 'silent',
+    build: outDir,
+    preview: { host: '127.0.0.1', port: 0 },
+  });
+  const browser = await openBrowser();
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const errors: string[] = [];
+  page.on('console', (message) => void (message.type() === 'error' && errors.push(message.text())));
+  page.on('pageerror', (error) => void errors.push(String(error)));
+  await page.addInitScript({ path: fileURLToPath(new URL('even-frames.js', import.meta.url)) });
+  await page.goto(server.resolvedUrls!.local[0]!);
+  await page.waitForFunction(() => document.querySelector('output')!.dataset.x !== undefined);
+  return {
+    page,
+    errors,
+    close: async () => {
+      await browser.close();
+      await server.close();
+      rmSync(folder, { recursive: true, force: true });
+    },
+    state: () =>
+      page.evaluate(() => ({ ...document.querySelector('output')!.dataset }) as unknown as Record<string, string>),
+    until: (key, value) =>
+      page.waitForFunction(([name, wanted]) => document.querySelector('output')!.dataset[name] === wanted, [
+        key,
+        value,
+      ] as const),
+  };
+}
