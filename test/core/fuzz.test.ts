@@ -1,25 +1,8 @@
 import { openStage, script, type Character, type Level } from 'apperin';
 import { expect } from 'chai';
+import { depthInside } from '../support/everything.js';
 import { randomInput, randomLevel, livelyTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
-
-/** How deep a box is inside a solid cell, counted without the library: the least overlap over all cells it meets. */
-function depthInside(level: Level, hero: Character): number {
-  const { half } = hero.motion;
-  const { height } = hero;
-  const [left, right, top, bottom] = [hero.x - half, hero.x + half, hero.y - height, hero.y];
-  let deepest = 0;
-  for (let row = Math.floor(top); row <= Math.floor(bottom); row++) {
-    for (let column = Math.floor(left); column <= Math.floor(right); column++) {
-      const inRows = row >= 0 && row < level.rows.length && column >= 0 && column < level.rows[0]!.length;
-      if (inRows && level.rows[row]![column] !== '#') continue;
-      const across = Math.min(right, column + 1) - Math.max(left, column);
-      const up = Math.min(bottom, row + 1) - Math.max(top, row);
-      deepest = Math.max(deepest, Math.min(across, up));
-    }
-  }
-  return deepest;
-}
 
 /** Cells that can be reached from the start by steps to a side, for a point: nothing gets out of them but through a wall. */
 function reachable(level: Level, column: number, row: number): Set<number> {

@@ -111,7 +111,7 @@ export function busyInput(random: Random, seconds: number): { time: number; acti
 }
 
 /** How deep a body is inside solid cells, units: counted from the rows of the level. */
-function depthInside({ rows }: Level, hero: Character): number {
+export function depthInside({ rows }: Level, hero: Character): number {
   const { half } = hero.motion;
   const [left, right, top, bottom] = [hero.x - half, hero.x + half, hero.y - hero.height, hero.y];
   let deepest = 0;

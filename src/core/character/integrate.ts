@@ -109,19 +109,12 @@ function untilJump(body: Body, time: number): number {
   const { s, clock, motion } = body;
   const now = clock[NOW]!;
   const oldest = s[PRESSES + JUMP]! + motion.buffer + SLACK;
-  if (now > oldest) return time;
-  for (let i = 0; i < 3; i++) {
-    if (i === 1 && s[COYOTE] === 0) continue;
-    if (i === 2 && s[WALL_COYOTE] === 0) continue;
-    const at =
-      i === 0
-        ? airReady(body)
-        : i === 1
-          ? s[LEFT_AT]! + motion.coyote + 2 * SLACK
-          : s[LEFT_WALL_AT]! + motion.wallCoyote + 2 * SLACK;
-    const until = at - now;
-    if (until > (i === 0 ? SLACK : 0) && until < time && at <= oldest) time = until;
-  }
+  const soonest = (at: number): void => {
+    if (at > now && at - now < time && at <= oldest) time = at - now;
+  };
+  if (airReady(body) > now + SLACK) soonest(airReady(body));
+  if (s[COYOTE] === 1) soonest(s[LEFT_AT]! + motion.coyote + 2 * SLACK);
+  if (s[WALL_COYOTE] === 1) soonest(s[LEFT_WALL_AT]! + motion.wallCoyote + 2 * SLACK);
   return time;
 }
 

@@ -1,4 +1,4 @@
-import { DOWN, JUMP } from '../../input/intents.js';
+import { JUMP } from '../../input/intents.js';
 import { ability } from '../ability.js';
 import type { Charge } from '../../tuning/tuning.js';
 
@@ -12,8 +12,6 @@ export const charge = ability('charge', {
   act(c, own, s) {
     if (s.on === 0) {
       const { source } = c;
-      // Down and jump on one-way ground are for the drop.
-      if (c.motion.full.drop && c.held(DOWN) && c.footing === 'one-way') return;
       if ((source !== 'ground' && source !== 'coyote') || !c.take(JUMP)) return;
       s.on = 1;
       s.since = c.now;

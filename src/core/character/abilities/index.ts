@@ -7,5 +7,5 @@ import { jump } from './jump.js';
 import { ledge } from './ledge.js';
 import { wall } from './wall.js';
 
-/** The built-in abilities, in their order. */
-export const abilities = { charge, ledge, drop, jump, wall, glide, crouch, dive } as const;
+/** The built-in abilities, in their order: what drops through the ground takes its press before whatever jumps. */
+export const abilities = { drop, charge, ledge, jump, wall, glide, crouch, dive } as const;
