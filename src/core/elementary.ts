@@ -61,3 +61,19 @@ export function ln(x: number): number {
   for (let n = 23; n >= 1; n -= 2) sum = sum * square + 1 / n;
   return k * LN2_HIGH + (2 * s * sum + k * LN2_LOW);
 }
+
+const RADIANS = 0.017453292519943295;
+
+/** Sine of an angle in degrees, within ±90, by its Taylor series: the last term left out is below 1e-19. */
+export function sine(degrees: number): number {
+  const x = degrees * RADIANS;
+  const square = x * x;
+  let sum = 1;
+  for (let n = 24; n > 0; n -= 2) sum = 1 - (square / (n * (n + 1))) * sum;
+  return x * sum;
+}
+
+/** Tangent of an angle in degrees, from 0 to below 90. */
+export function tangent(degrees: number): number {
+  return sine(degrees) / sine(90 - degrees);
+}

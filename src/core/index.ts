@@ -12,10 +12,26 @@ export type { Contact, Control } from './character/control.js';
 export { ACTIONS, Intents, stamp, type Action, type Driver, type Opposed } from './input/intents.js';
 export { PHASES, POSES, type Phase, type PoseName, type Support } from './character/state.js';
 export type { Character, Handler, View } from './character/character.js';
-export { compileLevel, type CompiledLevel } from './terrain/compile.js';
-export { compileOutlines } from './terrain/outlines.js';
+export { compileLevel } from './terrain/compile.js';
+export type { CompiledLevel, Extent, FullSurface, Source } from './terrain/world.js';
+export type { CompiledZone } from './terrain/zones.js';
+export type { Style } from './terrain/edges.js';
+export { compileOutlines, type DrawnLevel, type Outline, type Point } from './terrain/outlines.js';
 export { probe, type Obstacle, type Probe } from './sweep/probe.js';
-export { LevelError, type Bound, type Level, type Spawn } from './terrain/level.js';
+export {
+  LevelError,
+  SIDES,
+  TILE_PARTS,
+  type Bound,
+  type Carry,
+  type Level,
+  type LevelBase,
+  type Mark,
+  type Side,
+  type Spawn,
+  type Surface,
+  type Zone,
+} from './terrain/level.js';
 export type { Terrain } from './terrain/terrain.js';
 export { compileTuning, launchFor, type Motion, type VerticalMotion } from './tuning/motion.js';
 export { fillTuning } from './tuning/fill.js';

@@ -1,4 +1,3 @@
-import { CEILING, FLOOR, WALL_LEFT } from '../terrain/terrain.js';
 import type { Installed } from './ability.js';
 import { ACROSS_SET, ASK, TOP, UP_SET, WAITED, type Body } from './body.js';
 import { Control, type Contact } from './control.js';
@@ -46,20 +45,18 @@ export function watchAll(body: Body): void {
 const contact: Contact = { side: 'feet', speed: 0 };
 
 /** Asks the abilities whether one deals with a contact. One that leaves the body moving into it has not. */
-export function meet(body: Body, edge: number): boolean {
-  const { meeting, s, terrain } = body;
+export function meet(body: Body, nx: number, ny: number): boolean {
+  const { meeting, s } = body;
   if (meeting.length === 0) return false;
-  const kind = terrain.kind[edge]!;
-  const upright = kind !== FLOOR && kind !== CEILING;
-  contact.side = kind === FLOOR ? 'feet' : kind === CEILING ? 'head' : kind === WALL_LEFT ? 'right' : 'left';
-  contact.speed = Math.abs(upright ? s[VX]! : s[VY]!);
+  // Of slanted faces the greater part counts.
+  const upright = Math.abs(nx) > Math.abs(ny);
+  contact.side = upright ? (nx < 0 ? 'right' : 'left') : ny > 0 ? 'feet' : 'head';
+  contact.speed = -(nx * s[VX]! + ny * s[VY]!);
   const control = controlOf(body);
   for (let i = 0; i < meeting.length; i++) {
     const one: Installed = meeting[i]!;
     control.turnOf(one);
-    if (!one.ability.spec.met!(control, one.own, one.state, contact)) continue;
-    const into = kind === FLOOR ? -s[VY]! : kind === CEILING ? s[VY]! : kind === WALL_LEFT ? s[VX]! : -s[VX]!;
-    return into <= 0;
+    if (one.ability.spec.met!(control, one.own, one.state, contact)) return nx * s[VX]! + ny * s[VY]! >= 0;
   }
   return false;
 }

@@ -6,6 +6,7 @@ import { Near } from '../sweep/near.js';
 import { hullOf, type Hull } from '../sweep/hull.js';
 import { PATH_LENGTH } from '../sweep/path.js';
 import type { Terrain } from '../terrain/terrain.js';
+import type { CompiledLevel } from '../terrain/world.js';
 import type { EventName, EventQueue, StageEvent } from '../trace/events.js';
 import type { Motion } from '../tuning/motion.js';
 import type { Ability, Installed } from './ability.js';
@@ -25,6 +26,7 @@ export class Body {
   readonly intents = new Intents();
   /** The next intent of this tick to act. */
   nextIntent = 0;
+  readonly terrain: Terrain;
   near: Near;
   hull: BodyHull;
   driver: Driver | undefined;
@@ -55,6 +57,13 @@ export class Body {
   claimed = 0;
   /** Whether this part-tick is to have no length. */
   again = false;
+  /** Falling gravity in the zones that the body is in, units/s². */
+  fallingNow = 0;
+  /** What the zones that it is in make of its motion: scales of gravity and top speed, and the medium's velocity, y up. */
+  zoneGravity = 1;
+  zonePace = 1;
+  currentX = 0;
+  currentY = 0;
   /** The pose that an ability shows, or −1. */
   showing = -1;
   /** Where host calls are put into effect. */
@@ -63,7 +72,7 @@ export class Body {
   constructor(
     readonly name: string,
     public motion: Motion,
-    readonly terrain: Terrain,
+    readonly level: CompiledLevel,
     /** −1 where the level's y axis points down, else 1. */
     readonly ySign: number,
     readonly opposed: Opposed,
@@ -71,8 +80,9 @@ export class Body {
     abilities: readonly Ability[],
   ) {
     this.tunings = [motion];
-    this.near = new Near(terrain, motion.width + motion.height);
-    this.hull = hullOf(motion.width, motion.height);
+    const terrain = (this.terrain = level.terrain);
+    this.near = nearFor(terrain, motion);
+    this.hull = hullOf(motion.width, motion.height, motion.hull.side);
     const poses: string[] = [...POSES];
     const phases: string[] = [...PHASES];
     const numberOf = (list: string[], name: string): number => {
@@ -118,14 +128,16 @@ export class Body {
 
   /** Sets the width of the hitbox, after a change of tuning. */
   setWidth(width: number): void {
-    this.hull = hullOf(width, this.s[HEIGHT]!);
+    this.hull = hullOf(width, this.s[HEIGHT]!, this.motion.hull.side);
   }
 
   /** Sets the height of the hitbox. */
   setHeight(height: number): void {
     this.s[HEIGHT] = height;
     this.hull.height = height;
-    this.hull.corners[5] = this.hull.corners[7] = height;
+    const { corners, side } = this.hull;
+    const top = side > 0 ? 7 : 5;
+    corners[top] = corners[top + 2] = height;
   }
 
   /**
@@ -143,6 +155,13 @@ export class Body {
     told.vy = s[VY]! * ySign + 0;
     return told;
   }
+}
+
+/** What is near a body, asked for with room around it. */
+export function nearFor(terrain: Terrain, motion: Motion): Near {
+  const near = new Near(terrain, motion.width + motion.height);
+  near.bevelled = motion.hull.side > 0;
+  return near;
 }
 
 /** The body's clock: which tick, its start (s of stage time), its length, how far into it the body is. */
@@ -180,4 +199,6 @@ export const UP_PHASE = 21;
 export const WAITED = 22;
 /** The moment of the press that was taken last. */
 export const TAKEN = 23;
-export const CLOCK_LENGTH = 24;
+/** When the face that it slides along ends, s from now. */
+export const FACE_ENDS = 24;
+export const CLOCK_LENGTH = 25;

@@ -21,7 +21,8 @@ import {
 import { cornerBeside, cutAtCorner } from './ledges.js';
 import { cutWhereRoom, moveTo, resize } from './room.js';
 import { forgetGrip, jumpSource, restoreAir, type JumpSource } from './rights.js';
-import { floorUnder, stand } from './sense.js';
+import { findGround } from './ground.js';
+import { standHere } from './sense.js';
 import { leaveAny, takeOff } from './take-off.js';
 import { turn } from './intent.js';
 import {
@@ -31,6 +32,7 @@ import {
   DROPPED,
   EDGE,
   EASING,
+  FACE,
   FACING,
   GRIP,
   GRIP_SIDE,
@@ -134,7 +136,7 @@ export class Control {
   get footing(): 'solid' | 'one-way' | '' {
     const { s, terrain } = this.body;
     if (s[SUPPORT] !== GROUND) return '';
-    return terrain.oneWay[s[EDGE]!] === 1 && floorUnder(this.body, s[EDGE]!) < 0 ? 'one-way' : 'solid';
+    return terrain.oneWay[s[EDGE]!] === 1 && !findGround(this.body, s[X]!, s[Y]!, SOLID) ? 'one-way' : 'solid';
   }
   /** On which side a wall is touched over at least half of the body, in the air: −1, 0 for none, 1. */
   get wall(): number {
@@ -314,8 +316,8 @@ export class Control {
   dropThrough(): void {
     const { s, near } = this.body;
     if (this.footing !== 'one-way') return;
-    near.ignored = s[EDGE]!;
-    s[DROPPED] = s[EDGE]! + 1;
+    near.ignored = this.body.terrain.piece[s[EDGE]!]!;
+    s[DROPPED] = near.ignored + 1;
     this.leave();
   }
   /** Holds on to the wall at its side: that is a support without gravity of its own. */
@@ -359,6 +361,7 @@ export class Control {
     s[SUPPORT] = ON_LEDGE;
     s[VX] = s[VY] = 0;
     s[WALL] = -1;
+    s[FACE] = -1;
     forgetGrip(body);
     s[JUMPING] = 0;
     s[COYOTE] = 0;
@@ -386,10 +389,8 @@ export class Control {
   }
   /** Stands on the ground that is level with the feet, if there is any. */
   stand(): boolean {
-    const floor = floorUnder(this.body, -1);
-    if (floor < 0) return false;
+    if (!standHere(this.body)) return false;
     this.body.s[VY] = 0;
-    stand(this.body, floor);
     return true;
   }
   /** Changes the height of the hitbox, feet unmoved. @returns whether there is room */
@@ -437,4 +438,5 @@ function numberOf(action: string | number): number {
   return typeof action === 'number' ? action : knownAction(action);
 }
 
+const SOLID = { way: 0, down: 0, solidOnly: true } as const;
 const NOBODY: readonly string[] = [];

@@ -30,6 +30,7 @@ export function verticalMotion(body: Body): void {
   path[PAY] = 0;
   path[PJY] = 0;
   clock[Y_ENDS] = Infinity;
+  body.fallingNow = motion.falling;
   if (s[SUPPORT] === GROUND) {
     s[PHASE] = ON_GROUND;
     return;

@@ -4,7 +4,12 @@ import {
   AT_VY,
   AT_X,
   AT_Y,
+  D,
+  LINK,
+  PAX,
   PAY,
+  PVX,
+  RATE,
   PVY,
   PX,
   PY,
@@ -13,11 +18,15 @@ import {
   timeToX,
   timeToY,
   vxAt,
+  vyAt,
+  yAt,
+  U,
   wayX,
   wayY,
   xAt,
 } from '../sweep/path.js';
 import {
+  FACE_ENDS,
   NOW,
   OFFSET,
   SUPPORT_ENDS,
@@ -33,12 +42,18 @@ import {
 import { verticalMotion } from './gravity.js';
 import { JUMP } from '../input/intents.js';
 import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
+import { slideOnFace } from './face.js';
+import { FEET, FROM, SLOPE, UNTIL, at, here } from './ground.js';
+import { driftNow } from './run.js';
 import { airReady } from './rights.js';
 import { leaveSupport, leaveWall } from './sense.js';
 import {
   COYOTE,
   EASING,
-  EDGE,
+  FACE,
+  FACE_HIGH,
+  FACE_LOW,
+  FACE_NY,
   GROUND,
   HIGHEST,
   JUMPING,
@@ -53,6 +68,7 @@ import {
   HEIGHT,
   ON_WALL,
   PHASE,
+  PIT,
   PRESSES,
   RAMP,
   STRIDE,
@@ -63,6 +79,8 @@ import {
   VY,
   WALL,
   WALL_COYOTE,
+  WALL_HIGH,
+  WALL_LOW,
   X,
   Y,
 } from './state.js';
@@ -72,6 +90,8 @@ export function layPath(body: Body): void {
   const { s, path, clock, motion, intents } = body;
   path[PY] = s[Y]!;
   verticalMotion(body);
+  if (s[SUPPORT] === GROUND) followGround(body);
+  else slideOnFace(body);
   let time = clock[TICK_LENGTH]! - clock[OFFSET]!;
   if (body.nextIntent < intents.count) {
     const until = intents.time[body.nextIntent]! - clock[OFFSET]!;
@@ -93,12 +113,43 @@ export function layPath(body: Body): void {
   locate(path);
   clock[SUPPORT_ENDS] = Infinity;
   clock[WALL_ENDS] = Infinity;
+  if (s[FACE]! >= 0) cutWhereFaceEnds(body);
   if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);
   if (s[WALL]! >= 0) {
     cutWhereLipBegins(body);
     cutWhereWallEnds(body);
   }
   if (motion.walls && (s[SUPPORT] === NONE || s[SUPPORT] === ON_WALL)) cutWhereGripChanges(body);
+}
+
+/** On the ground the path up follows the path across. */
+function followGround(body: Body): void {
+  const { s, path } = body;
+  path[LINK] = 0;
+  if (s[PIT] === 1) {
+    path[PVX] = path[PAX] = path[RATE] = s[VX] = 0;
+    body.clock[X_ENDS] = Infinity;
+    return;
+  }
+  here(body);
+  const slope = at[SLOPE]!;
+  if (slope === 0) return;
+  path[PVY] = slope * path[PVX]!;
+  if (path[RATE]! > 0) {
+    path[LINK] = slope;
+    path[PAY] = slope * -path[D]! * path[RATE]!;
+  } else path[PAY] = slope * path[PAX]!;
+}
+
+/** What the body slides along ends where its corner has passed it. */
+function cutWhereFaceEnds({ s, path, clock }: Body): void {
+  const way = wayY(path);
+  if (way === 0) return;
+  const distance = ((way > 0 ? s[FACE_HIGH]! : s[FACE_LOW]!) - path[PY]!) * way;
+  if (distance >= (path[AT_Y]! - path[PY]!) * way) return;
+  path[T] = path[AT] = timeToY(path, distance, way);
+  clock[FACE_ENDS] = path[T]!;
+  locate(path);
 }
 
 /**
@@ -125,9 +176,13 @@ function untilJump(body: Body, time: number): number {
 function cutWhereGripChanges(body: Body): void {
   const { s, near, motion, path } = body;
   if (s[WALL]! >= 0) {
+    cutAtGrip(body, s[WALL_LOW]!, s[WALL_HIGH]!);
+    return;
+  }
+  if (s[FACE]! >= 0) {
     const { y1, y2 } = body.terrain;
-    const w = s[WALL]!;
-    cutAtGrip(body, Math.min(y1[w]!, y2[w]!), Math.max(y1[w]!, y2[w]!));
+    const f = s[FACE]!;
+    if (Math.abs(s[FACE_NY]!) <= motion.lean) cutAtGrip(body, Math.min(y1[f]!, y2[f]!), Math.max(y1[f]!, y2[f]!));
     return;
   }
   if (wayX(path) !== 0) return;
@@ -159,13 +214,13 @@ function cutAtGrip({ s, path, motion, clock }: Body, low: number, high: number):
   }
 }
 
-/** The support ends where no more than `touch` of the body is over its edge. */
-function cutWhereSupportEnds({ s, path, clock, motion, terrain }: Body): void {
+/** The present stretch of ground ends where the next begins, or where no more than `touch` of the body is over it. */
+function cutWhereSupportEnds(body: Body): void {
+  const { path, clock } = body;
   const way = wayX(path);
   if (way === 0) return;
-  const e = s[EDGE]!;
-  const end = way > 0 ? terrain.x2[e]! - motion.touch + motion.half : terrain.x1[e]! + motion.touch - motion.half;
-  const distance = (end - path[PX]!) * way;
+  here(body);
+  const distance = ((way > 0 ? at[UNTIL]! : at[FROM]!) - path[PX]!) * way;
   if (distance >= (path[AT_X]! - path[PX]!) * way) return;
   path[T] = path[AT] = timeToX(path, distance, way);
   clock[SUPPORT_ENDS] = path[T]!;
@@ -176,7 +231,7 @@ function cutWhereSupportEnds({ s, path, clock, motion, terrain }: Body): void {
  * Against a wall there may come a moment from which a body can be helped over: slow enough, and high enough. What
  * `liftOnto` takes as reached needs no cut: a cut that rounding undoes would come again and again.
  */
-function cutWhereLipBegins({ s, path, motion, terrain }: Body): void {
+function cutWhereLipBegins({ s, path, motion }: Body): void {
   const v = path[PVY]!;
   if (motion.lip === 0 || s[SUPPORT] === GROUND) return;
   let time: number;
@@ -186,9 +241,7 @@ function cutWhereLipBegins({ s, path, motion, terrain }: Body): void {
     time = (-motion.lipSpeed - v) / path[PAY]!;
   } else if (v > motion.lipSpeed + SLACK) time = (motion.lipSpeed - v) / path[PAY]!;
   else {
-    const e = s[WALL]!;
-    const top = terrain.y1[e]! > terrain.y2[e]! ? terrain.y1[e]! : terrain.y2[e]!;
-    const distance = top - motion.lip - path[PY]!;
+    const distance = s[WALL_HIGH]! - motion.lip - path[PY]!;
     if (distance <= motion.touch / 2 || distance >= path[AT_Y]! - path[PY]!) return;
     time = timeToY(path, distance, 1);
   }
@@ -198,12 +251,11 @@ function cutWhereLipBegins({ s, path, motion, terrain }: Body): void {
 }
 
 /** A wall ends where no more than `touch` of the body's height is beside it. */
-function cutWhereWallEnds({ s, path, clock, motion, terrain }: Body): void {
+function cutWhereWallEnds({ s, path, clock, motion }: Body): void {
   const way = wayY(path);
-  if (way === 0) return;
-  const e = s[WALL]!;
-  const low = Math.min(terrain.y1[e]!, terrain.y2[e]!);
-  const high = Math.max(terrain.y1[e]!, terrain.y2[e]!);
+  if (way === 0 || s[SUPPORT] === GROUND) return;
+  const low = s[WALL_LOW]!;
+  const high = s[WALL_HIGH]!;
   const end = way > 0 ? high - motion.touch : low + motion.touch - s[HEIGHT]!;
   const distance = (end - path[PY]!) * way;
   if (distance >= (path[AT_Y]! - path[PY]!) * way) return;
@@ -232,8 +284,15 @@ export function advance(body: Body): void {
   const left = clock[TICK_LENGTH]! - clock[OFFSET]!;
   clock[OFFSET] = t === left ? clock[TICK_LENGTH]! : clock[OFFSET]! + t;
   clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
-  if (s[VY] === 0 && path[PVY]! > 0 && path[PAY]! < 0) body.tell('apex');
-  if (t >= clock[SUPPORT_ENDS]!) leaveSupport(body);
+  if (s[VY] === 0 && path[PVY]! > 0 && path[PAY]! < 0 && s[SUPPORT] !== GROUND) body.tell('apex');
+  const way = wayX(path);
+  if (s[SUPPORT] === GROUND && s[PIT] === 0 && path[PVY] !== 0) {
+    here(body);
+    s[Y] = at[FEET]! + 0;
+    s[VY] = at[SLOPE]! * s[VX]! + 0;
+  }
+  if (t >= clock[FACE_ENDS]!) s[FACE] = -1;
+  if (t >= clock[SUPPORT_ENDS]!) leaveSupport(body, way);
   if (t >= clock[WALL_ENDS]!) leaveWall(body);
 }
 
@@ -244,20 +303,41 @@ export function advance(body: Body): void {
 function takeStrides(body: Body): void {
   const { s, path, motion } = body;
   const way = wayX(path);
-  if (way === 0) {
+  if (way === 0 && driftNow() === 0) {
     if (s[WISH] === 0) s[STRIDE] = s[FOOTFALLS] = 0;
     return;
   }
   const { halfStride } = motion;
-  const moved = Math.abs(path[AT_X]! - s[X]!);
+  const t = path[AT]!;
+  const drift = driftNow();
+  // What the ground itself moves does not count: strides are measured on it.
+  const steps = drift === 0 ? way : relativeWay(path, drift);
+  if (steps === 0) {
+    if (s[WISH] === 0) s[STRIDE] = s[FOOTFALLS] = 0;
+    return;
+  }
+  const moved = (path[AT_X]! - s[X]! - drift * t) * steps;
   let left = s[STRIDE]! + moved;
   // At the end of a piece rounding decides nothing: what is as good as there has come.
   for (; left >= halfStride - motion.touch; left -= halfStride) {
-    const at = timeToX(path, moved - left + halfStride, way);
-    const told = body.tell('footfall', at < path[AT]! ? at : path[AT]!);
-    told.x = xAt(path, at) + 0;
-    told.vx = vxAt(path, at) + 0;
+    path[PVX]! -= drift;
+    path[U]! -= drift;
+    const moment = timeToX(path, moved - left + halfStride, steps);
+    path[PVX]! += drift;
+    path[U]! += drift;
+    const when = moment < t ? moment : t;
+    const told = body.tell('footfall', when);
+    told.x = xAt(path, when) + 0;
+    told.y = yAt(path, when) * body.ySign + 0;
+    told.vx = vxAt(path, when) + 0;
+    told.vy = vyAt(path, when) * body.ySign + 0;
     s[FOOTFALLS]! += 1;
   }
   s[STRIDE] = left > 0 ? left : 0;
+}
+
+/** The way x goes relative to ground that moves: −1, 0 or 1. */
+function relativeWay(path: Float64Array, drift: number): number {
+  const moved = path[AT_X]! - path[PX]! - drift * path[AT]!;
+  return moved > 0 ? 1 : moved < 0 ? -1 : 0;
 }

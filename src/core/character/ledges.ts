@@ -55,5 +55,5 @@ export function cutAtCorner(body: Body, side: number, above: number, within: num
 function isLedge({ terrain }: Body, wall: number, side: number): boolean {
   // A wall that faces left runs up: its end is its top. One that faces right runs down.
   const floor = side > 0 ? terrain.next[wall]! : terrain.prev[wall]!;
-  return floor >= 0 && terrain.kind[floor] === FLOOR;
+  return floor >= 0 && terrain.kind[floor] === FLOOR && !terrain.styles[terrain.style[wall]!]!.noLedge;
 }

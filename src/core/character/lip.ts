@@ -1,8 +1,8 @@
-import { FLOOR, WALL_LEFT } from '../terrain/terrain.js';
+import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { hasRoom } from './room.js';
 import { stand } from './sense.js';
-import { GROUND, HIGHEST, LANDED, LIPPED, ON_LEDGE, SLACK, SUPPORT, VY, WALL, WISH, X, Y } from './state.js';
+import { GROUND, HIGHEST, LANDED, LIPPED, ON_LEDGE, SLACK, SUPPORT, VY, WALL, WALL_SIDE, WISH, X, Y } from './state.js';
 
 /** At most one lift in this time, s. */
 const PAUSE = 0.1;
@@ -18,12 +18,14 @@ export function liftOnto(body: Body, wall: number): boolean {
   if (motion.lip === 0 || s[SUPPORT] === GROUND || s[SUPPORT] === ON_LEDGE || clock[NOW]! - s[LIPPED]! < PAUSE - SLACK)
     return false;
   if (Math.abs(s[VY]!) > motion.lipSpeed + SLACK) return false;
-  const way = terrain.kind[wall] === WALL_LEFT ? 1 : -1;
+  const { kind } = terrain;
+  if (kind[wall] !== WALL_LEFT && kind[wall] !== WALL_RIGHT) return false;
+  const way = kind[wall] === WALL_LEFT ? 1 : -1;
   // A side that faces left runs up, one that faces right runs down: the top is at its end, or at its start.
   const top = way > 0 ? terrain.y2[wall]! : terrain.y1[wall]!;
-  const floor = way > 0 ? terrain.next[wall]! : terrain.prev[wall]!;
   const up = top - s[Y]!;
-  if (floor < 0 || terrain.kind[floor] !== FLOOR || !(up > 0 && up <= motion.lip + motion.touch)) return false;
+  const floor = topOf(body, wall, way);
+  if (floor < 0 || !(up > 0 && up <= motion.lip + motion.touch)) return false;
   // Just so far over the edge that it holds the body.
   const over = 2 * motion.touch * way;
   if (!hasRoom(body, s[X]!, s[Y]!, 0, up) || !hasRoom(body, s[X]!, top, over, 0)) return false;
@@ -41,10 +43,16 @@ export function liftOnto(body: Body, wall: number): boolean {
   return true;
 }
 
+/** The level ground on top of a wall, or −1. */
+export function topOf({ terrain }: Body, wall: number, way: number): number {
+  const floor = way > 0 ? terrain.next[wall]! : terrain.prev[wall]!;
+  return floor >= 0 && terrain.kind[floor] === FLOOR ? floor : -1;
+}
+
 /** The same for a body at rest against a side that it presses into. */
 export function pressOnto(body: Body): boolean {
-  const { s, terrain } = body;
+  const { s } = body;
   const wall = s[WALL]!;
-  if (wall < 0 || s[WISH] === 0 || s[WISH]! > 0 !== (terrain.kind[wall] === WALL_LEFT)) return false;
+  if (wall < 0 || s[WISH] === 0 || s[WISH]! > 0 !== s[WALL_SIDE]! > 0) return false;
   return liftOnto(body, wall);
 }

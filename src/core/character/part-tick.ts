@@ -1,8 +1,9 @@
 import { firstTouch } from '../sweep/touch.js';
-import { AT, locate } from '../sweep/path.js';
-import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
+import { AT, LINK, locate } from '../sweep/path.js';
+import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { actAll, meet, watchAll } from './acting.js';
 import { NOW, OFFSET, ROW_COUNT, ROW_START, TICK_LENGTH, TICK_START, type Body } from './body.js';
+import { pushOut } from './freeing.js';
 import { takeIntents } from './intent.js';
 import { advance, layPath } from './integrate.js';
 import { letGo } from './let-go.js';
@@ -11,7 +12,7 @@ import { updatePose } from './pose.js';
 import { run } from './run.js';
 import { sense } from './sense.js';
 import { settle } from './settle.js';
-import { HEIGHT, VX, VY, WAS_X, WAS_Y, X, Y } from './state.js';
+import { EDGE, END, FACE, FACE_NX, FREEING, GROUND, HEIGHT, SUPPORT, VX, VY, WAS_X, WAS_Y, X, Y } from './state.js';
 
 /**
  * The order of one part-tick. It is written here and nowhere else.
@@ -24,6 +25,12 @@ function partTick(body: Body): void {
   sense(body);
   // Presses act at their own moment, so they come before whatever reads the keys.
   if (takeIntents(body)) sense(body);
+  // A body inside something solid comes out of it before it does anything else.
+  if (body.s[FREEING] !== 0) {
+    pushOut(body);
+    updatePose(body);
+    return;
+  }
   // Help over a lip comes before whatever else a wall is good for.
   if (body.s[VX] === 0) pressOnto(body);
   // Abilities come before the run: they decide whether the run is on the ground or in the air, and whether there is one.
@@ -36,7 +43,9 @@ function partTick(body: Body): void {
   // Positions that abilities wait for are found on the path, as roots.
   watchAll(body);
   // The path is known, so the first thing in its way is too.
+  followed(body);
   const edge = firstTouch(body.path, body.near, body.hull, found);
+  body.near.support = body.near.support2 = body.near.joint = -1;
   if (edge >= 0) {
     body.path[AT] = found[WHEN]!;
     locate(body.path);
@@ -44,12 +53,28 @@ function partTick(body: Body): void {
   // Nothing moves before its path is known to be free: contact is found, never undone.
   advance(body);
   // An ability may deal with what was met; else it stops the body.
-  if (edge >= 0 && !meet(body, edge)) settle(body, edge);
+  if (edge >= 0) {
+    const nx = found[NORMAL_X]!;
+    const ny = found[NORMAL_Y]!;
+    if (!meet(body, nx, ny)) settle(body, edge, nx, ny);
+  }
   // Last, so that what is shown is what the stretch ended with.
   updatePose(body);
 }
 
 const found = new Float64Array(TOUCH_LENGTH);
+
+/** What the path follows cannot be run into. */
+function followed({ s, near, terrain, path }: Body): void {
+  if (s[SUPPORT] === GROUND) {
+    const e = s[EDGE]!;
+    near.support = e;
+    if (s[END] !== 0) near.support2 = s[END]! > 0 ? terrain.next[e]! : terrain.prev[e]!;
+  } else if (s[FACE]! >= 0) {
+    near.support = s[FACE]!;
+    if (terrain.nx[s[FACE]!] !== s[FACE_NX]) near.joint = s[FACE]!;
+  } else path[LINK] = 0;
+}
 
 /** So many part-ticks in a row, all within `ROW_TIME`, end the motion of a tick. */
 const ROW = 16;

@@ -1,6 +1,6 @@
 import { NOW, type Body } from './body.js';
 import {
-  APEX, AT_APEX, BRAKE, FALLING, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, RISING, RUNNING, SLACK,
+  APEX, AT_APEX, BRAKE, FALLING, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, RISING, RUNNING, SLACK, SLIDE, SLIP,
   SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WISH,
 } from './state.js'; // prettier-ignore
 
@@ -34,6 +34,7 @@ function show({ s }: Body, pose: number, since: number): void {
 function wanted(body: Body): number {
   const { s } = body;
   if (body.showing >= 0) return body.showing;
+  if (s[PHASE] === SLIP) return SLIDE;
   if (s[SUPPORT] !== GROUND) return s[PHASE] === APEX ? AT_APEX : s[VY]! > 0 ? RISING : FALLING;
   const wish = s[WISH]!;
   const v = s[VX]!;

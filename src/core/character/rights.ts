@@ -3,6 +3,8 @@ import {
   AIR_SPENT,
   COUNTED_WALL,
   COYOTE,
+  FACE,
+  FACE_NY,
   GRIP,
   GROUND,
   JUMPING,
@@ -31,6 +33,7 @@ export function jumpSource(body: Body): JumpSource {
   if (s[SUPPORT] === ON_LEDGE) return motion.jumpOff ? '' : 'ledge';
   const fromGround = !motion.jumpOff || motion.charges;
   if (s[SUPPORT] === GROUND) return fromGround ? 'ground' : '';
+  if (fromGround && motion.slopeJump && s[FACE]! >= 0 && s[FACE_NY]! > 0) return 'ground';
   if (fromGround && coyoteOpen(body)) return 'coyote';
   if (motion.walls && s[WALL_USED]! < motion.wallJumps) {
     if (s[GRIP]! >= 0) return 'wall';

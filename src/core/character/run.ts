@@ -2,9 +2,9 @@ import { EASE_TIMES, easedTurn, manner, type AcrossRule } from '../arc/across.js
 import { LN10 } from '../elementary.js';
 import { WALK } from '../input/intents.js';
 import { D, PAX, PVX, PX, RATE, U } from '../sweep/path.js';
-import { WALL_LEFT } from '../terrain/terrain.js';
 import { isClaimed } from './acting.js';
 import { ACROSS_RATE, ACROSS_SET, ACROSS_TO, ASK, NOW, TOP, X_ENDS, X_END_SPEED, type Body } from './body.js';
+import { SLOPE, at, here } from './ground.js';
 import { faceWish } from './intent.js';
 import { letGoOfWall } from './rights.js';
 import {
@@ -12,15 +12,19 @@ import {
   EASE_RATE,
   EASE_TO,
   EASING,
+  EDGE,
   GROUND,
   HELD_ACTIONS,
   LOCK_FOR,
   LOCK_FROM,
   LOCK_SINCE,
+  PIT,
   SLACK,
   SUPPORT,
   VX,
   WALL,
+  WALL_SIDE,
+  FACE,
   X,
 } from './state.js';
 
@@ -39,40 +43,95 @@ export function run(body: Body): void {
   } else if (mayRun && (grounded || !motion.airLocked)) {
     const rule = grounded ? motion.ground : motion.air;
     const top = clock[TOP]! >= 0 ? clock[TOP]! : rule.speed;
-    const target = clock[ASK]! * top * (s[HELD_ACTIONS + WALK]! > 0 ? motion.walk : 1);
+    const scale = footing(body);
+    const target = clock[ASK]! * top * (s[HELD_ACTIONS + WALK]! > 0 ? motion.walk : 1) * scale;
     if (s[LOCK_FOR]! > 0 && clock[NOW]! - s[LOCK_SINCE]! >= s[LOCK_FOR]! - SLACK) endLock(body);
-    if (s[LOCK_FOR]! > 0) regain(body, rule, target);
+    if (s[LOCK_FOR]! > 0) regain(body, rule, target + under[DRIFT]!);
     else steer(body, rule, target);
   } else s[EASING] = 0;
   path[PVX] = s[VX]!;
   if (s[VX] !== 0 || path[PAX] !== 0 || path[RATE] !== 0) {
     s[WALL] = -1;
-    letGoOfWall(body);
+    if (s[FACE]! < 0) letGoOfWall(body);
   }
+}
+
+/** What the ground or the medium makes of steering: its own speed across, and what it makes of rates. */
+const under = new Float64Array(3);
+const DRIFT = 0;
+const GRIP_SHARE = 1;
+const SCALE = 2;
+
+/**
+ * Sets `under` for where the body is.
+ * @returns what the top speed across is scaled by: measured along a slope it is the cosine of its angle
+ */
+function footing(body: Body): number {
+  const { s, clock, motion } = body;
+  under[DRIFT] = 0;
+  under[GRIP_SHARE] = 1;
+  let scale = body.zonePace;
+  if (s[SUPPORT] === GROUND && s[PIT] === 0) {
+    here(body);
+    const slope = at[SLOPE]!;
+    if (slope !== 0) {
+      const rises = slope * clock[ASK]!;
+      const cosine = 1 / Math.sqrt(1 + slope * slope);
+      if (motion.along) scale *= cosine;
+      scale *= rises > 0 ? motion.uphill : rises < 0 ? motion.downhill : 1;
+    }
+    const surface = surfaceUnder(body);
+    if (surface > 0) {
+      const { grip, pace, flow } = body.level.surfaces[surface]!;
+      scale *= pace;
+      under[GRIP_SHARE] = grip;
+      under[DRIFT] = slope === 0 ? flow : flow / Math.sqrt(1 + slope * slope);
+    }
+  } else under[DRIFT] = body.currentX;
+  under[SCALE] = scale;
+  return scale;
+}
+
+/** The number of the surface that the body stands on; 0 where it is plain. */
+export function surfaceUnder({ s, terrain }: Body): number {
+  return s[SUPPORT] === GROUND ? terrain.styles[terrain.style[s[EDGE]!]!]!.surface : 0;
+}
+
+/** The speed across of what the body stands on or in, as of the last run. */
+export function driftNow(): number {
+  return under[DRIFT]!;
 }
 
 /** Towards what the keys ask, in the manner of the ground or the air. */
 function steer(body: Body, rule: AcrossRule, target: number): void {
   const { s, path, clock } = body;
+  const drift = under[DRIFT]!;
+  const grip = under[GRIP_SHARE]!;
+  const top = rule.speed * under[SCALE]!;
   for (;;) {
-    const how = manner(s[VX]!, target, rule.speed, rule.keep);
-    if (how === 0 || blocked(body, target > 0)) {
+    const v = s[VX]! - drift;
+    const how = manner(v, target, top, rule.keep);
+    if (how === 0 || blocked(body, how === 2 ? v < 0 : target > 0)) {
       s[EASING] = 0;
       break;
     }
     const time = how === 1 ? rule.upIn : how === 2 ? rule.stopIn : rule.turnIn;
     const end = how === 3 ? 0 : target;
-    if (time === 0) {
+    // What has no top speed has no rate either: at once.
+    if (time === 0 || (top === 0 && !rule.eased)) {
       // At once; after a turn the other way is still to come.
-      s[VX] = end;
+      s[VX] = end + drift;
       continue;
     }
-    if (rule.eased) ease(body, how, target, time);
+    if (rule.eased) ease(body, how, target, time / grip);
     else {
-      const rate = rule.speed / time;
-      clock[X_ENDS] = Math.abs(end - s[VX]!) / rate;
-      clock[X_END_SPEED] = end;
-      path[PAX] = end > s[VX]! ? rate : -rate;
+      const rate = (top * grip) / time;
+      // Where the speed changes its sign the piece ends, whatever it is relative to.
+      const to = end + drift;
+      const rest = s[VX]! * to < 0 ? 0 : to;
+      clock[X_ENDS] = Math.abs(rest - s[VX]!) / rate;
+      clock[X_END_SPEED] = rest;
+      path[PAX] = end > v ? rate : -rate;
     }
     break;
   }
@@ -140,8 +199,8 @@ function endLock(body: Body): void {
 }
 
 /** At rest against the wall that stopped the body, and asked to go on that way. */
-function blocked({ s, near }: Body, right: boolean): boolean {
-  return s[VX] === 0 && s[WALL]! >= 0 && right === (near.terrain.kind[s[WALL]!] === WALL_LEFT);
+function blocked({ s }: Body, right: boolean): boolean {
+  return s[VX] === 0 && s[WALL]! >= 0 && right === s[WALL_SIDE]! > 0;
 }
 
 /**
@@ -151,17 +210,27 @@ function blocked({ s, near }: Body, right: boolean): boolean {
 function ease(body: Body, how: 0 | 1 | 2 | 3, target: number, time: number): void {
   const { s, path, clock } = body;
   const rate = LN10 / time;
-  if (s[EASING] !== 1 || s[EASE_TO] !== target || s[EASE_RATE] !== rate) {
+  const to = target + under[DRIFT]!;
+  if (s[EASING] !== 1 || s[EASE_TO] !== to || s[EASE_RATE] !== rate) {
     s[EASING] = 1;
-    s[EASE_TO] = target;
+    s[EASE_TO] = to;
     s[EASE_RATE] = rate;
     s[EASE_END] = clock[NOW]! + EASE_TIMES * time;
   }
-  path[U] = target;
-  path[D] = s[VX]! - target;
+  path[U] = to;
+  path[D] = s[VX]! - to;
   path[RATE] = rate;
   const done = s[EASE_END]! - clock[NOW]!;
-  const rest = how === 3 ? easedTurn(s[VX]!, target, rate) : Infinity;
+  // Where the speed changes its sign the piece ends: relative to the ground, and to the world.
+  let rest = how === 3 ? easedTurn(s[VX]! - under[DRIFT]!, target, rate) : Infinity;
+  let speed = under[DRIFT]!;
+  if (s[VX]! * to < 0) {
+    const still = easedTurn(s[VX]!, to, rate);
+    if (still < rest) {
+      rest = still;
+      speed = 0;
+    }
+  }
   clock[X_ENDS] = rest < done ? rest : done > 0 ? done : 0;
-  clock[X_END_SPEED] = rest < done ? 0 : target;
+  clock[X_END_SPEED] = rest < done ? speed : to;
 }

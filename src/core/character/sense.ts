@@ -2,40 +2,22 @@ import { overlap } from '../sweep/touch.js';
 import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { coyoteOpen, grip, letGoOfWall, restoreByGround, wallCoyoteOpen } from './rights.js';
+import { FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here, isDropping } from './ground.js';
+import { hasRoom } from './room.js';
 import {
-  AIRBORNE,
-  COYOTE,
-  DROPPED,
-  EDGE,
-  FACING,
-  FALL,
-  FOOTFALLS,
-  GRIP,
-  GRIP_SIDE,
-  GROUND,
-  HEIGHT,
-  HIGHEST,
-  JUMPING,
-  LEFT_AT,
-  NONE,
-  ON_GROUND,
-  ON_LEDGE,
-  PHASE,
-  RAMP,
-  STRIDE,
-  SUPPORT,
-  VX,
-  WALL,
-  WALL_COYOTE,
-  X,
-  Y,
-} from './state.js';
+  AIRBORNE, COYOTE, DROPPED, EDGE, END, FACE, FACE_NX, FACE_NY, FACING, FALL, FOOTFALLS, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING,
+  LEFT_AT, NONE, ON_GROUND, ON_LEDGE, PHASE, PIT, RAMP, STEP, STEPPED, STRIDE, SUPPORT, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW,
+  WALL_SIDE, X, Y,
+} from './state.js'; // prettier-ignore
 
 /** Closes what has run out, and feels for walls. Supports are remembered, and end at moments that the path was cut for. */
 export function sense(body: Body): void {
   const { s, motion } = body;
-  if (s[DROPPED]! > 0 && Math.abs(s[Y]! - body.terrain.y1[s[DROPPED]! - 1]!) > motion.touch) s[DROPPED] = 0;
   body.near.ignored = s[DROPPED]! - 1;
+  if (s[DROPPED]! > 0 && !isDropping(body, s[DROPPED]! - 1)) {
+    s[DROPPED] = 0;
+    body.near.ignored = -1;
+  }
   if (s[COYOTE] === 1 && !coyoteOpen(body)) s[COYOTE] = 0;
   if (!motion.walls) return;
   if (s[WALL_COYOTE] === 1 && !wallCoyoteOpen(body)) s[WALL_COYOTE] = 0;
@@ -43,12 +25,16 @@ export function sense(body: Body): void {
     s[GRIP] = -1;
     return;
   }
-  if (s[WALL]! < 0 && s[VX] === 0) s[WALL] = wallTouched(body);
-  const wall = s[WALL]!;
-  if (wall >= 0 && besideWall(body, wall) >= s[HEIGHT]! / 2 - motion.touch / 2) {
-    s[GRIP_SIDE] = body.terrain.kind[wall] === WALL_LEFT ? 1 : -1;
+  if (s[WALL]! < 0 && s[FACE]! < 0 && s[VX] === 0) feelForWall(body);
+  const wall = s[WALL]! >= 0 ? s[WALL]! : s[FACE]! >= 0 && Math.abs(s[FACE_NY]!) <= motion.lean ? s[FACE]! : -1;
+  if (wall >= 0 && isGrippable(body, wall) && besideWall(body, wall) >= s[HEIGHT]! / 2 - motion.touch / 2) {
+    s[GRIP_SIDE] = s[WALL]! >= 0 ? s[WALL_SIDE]! : s[FACE_NX]! < 0 ? 1 : -1;
     grip(body, runOf(body, wall));
   } else letGoOfWall(body);
+}
+
+function isGrippable({ terrain }: Body, wall: number): boolean {
+  return !terrain.styles[terrain.style[wall]!]!.noWall;
 }
 
 /** How much of a body's height is beside a wall, units. */
@@ -58,58 +44,45 @@ function besideWall({ s, terrain }: Body, wall: number): number {
   return overlap(s[Y]!, s[Y]! + s[HEIGHT]!, low, high);
 }
 
-/** The lowest edge of an upright run of joined edges: one number for the whole wall. */
-function runOf({ terrain }: Body, wall: number): number {
-  const { kind, x1, prev, next } = terrain;
+/** The lowest edge of a run of joined edges that can all be held on to: one number for the whole wall. */
+function runOf({ terrain, motion }: Body, wall: number): number {
+  const { nx, ny, prev, next } = terrain;
   // One that faces left runs up, so the edge below it is the one before.
-  const below = kind[wall] === WALL_LEFT ? prev : next;
+  const left = nx[wall]! < 0;
+  const below = left ? prev : next;
   for (;;) {
     const lower = below[wall]!;
-    if (lower < 0 || kind[lower] !== kind[wall] || x1[lower] !== x1[wall]) return wall;
+    if (lower < 0 || nx[lower]! < 0 !== left || Math.abs(ny[lower]!) > motion.lean) return wall;
     wall = lower;
   }
 }
 
-/** A wall that touches a body at rest, beside more than `touch` of its height, or −1; on both sides, the way faced. */
-function wallTouched(body: Body): number {
+/** Takes note of a wall that touches a body at rest, beside more than `touch` of its height; on both sides, the way faced. */
+function feelForWall(body: Body): void {
+  const way = body.s[FACING]! > 0 ? 1 : -1;
+  if (!touchWallAt(body, way, -1)) touchWallAt(body, -way, -1);
+}
+
+/** Takes note of an edge that stops the body on one side. */
+export function touchWall({ s, terrain }: Body, edge: number, side: number): void {
+  const { y1, y2 } = terrain;
+  s[WALL] = edge;
+  s[WALL_SIDE] = side;
+  s[WALL_LOW] = y1[edge]! < y2[edge]! ? y1[edge]! : y2[edge]!;
+  s[WALL_HIGH] = y1[edge]! < y2[edge]! ? y2[edge]! : y1[edge]!;
+}
+
+/** Stands on a stretch of ground: its height is copied, so that feet at rest are the ground's own. */
+export function stand(body: Body, edge: number, end = 0): void {
   const { s } = body;
-  const first = s[FACING]! > 0 ? WALL_LEFT : WALL_RIGHT;
-  const wall = wallAt(body, first, -1);
-  return wall >= 0 ? wall : wallAt(body, first === WALL_LEFT ? WALL_RIGHT : WALL_LEFT, -1);
-}
-
-/**
- * The floor that would hold the body up where it is, or −1: level with the feet to within `touch`, under more than
- * `touch` of the body; of several, the one nearest the middle of the feet.
- */
-export function floorUnder(body: Body, but: number): number {
-  const { s, motion, near } = body;
-  const { half, touch } = motion;
-  const x = s[X]!;
-  const y = s[Y]!;
-  near.cover(x - half - touch, y - touch, x + half + touch, y + s[HEIGHT]! + touch);
-  const { starts, ids, fixed, low, high } = near;
-  let best = -1;
-  let nearest = Infinity;
-  for (let i = starts[FLOOR]!; i < starts[FLOOR + 1]!; i++) {
-    if (ids[i] === but || ids[i] === near.ignored || Math.abs(y - fixed[i]!) > touch) continue;
-    if (overlap(x - half, x + half, low[i]!, high[i]!) <= touch) continue;
-    const off = x < low[i]! ? low[i]! - x : x > high[i]! ? x - high[i]! : 0;
-    if (off < nearest) {
-      nearest = off;
-      best = ids[i]!;
-    }
-  }
-  return best;
-}
-
-/** Stands on a floor: its height is copied, so that feet at rest are the floor's own coordinate. */
-export function stand(body: Body, floor: number): void {
-  const { s, terrain } = body;
   s[SUPPORT] = GROUND;
-  s[EDGE] = floor;
+  s[EDGE] = edge;
+  s[END] = end;
+  s[PIT] = 0;
+  s[FACE] = -1;
   s[PHASE] = ON_GROUND;
-  s[Y] = terrain.y1[floor]!;
+  here(body);
+  s[Y] = at[FEET]! + 0;
   s[HIGHEST] = s[Y]!;
   s[JUMPING] = 0;
   s[RAMP] = 0;
@@ -119,21 +92,38 @@ export function stand(body: Body, floor: number): void {
   restoreByGround(body);
 }
 
-/** At the end of a floor: on to the next one, or into the air. */
-export function leaveSupport(body: Body): void {
-  const { s, terrain, motion } = body;
-  const left = s[EDGE]!;
-  // No more than `touch` over the edge, whatever rounding made of it: else it would catch the body again.
-  while (overlap(s[X]! - motion.half, s[X]! + motion.half, terrain.x1[left]!, terrain.x2[left]!) > motion.touch) {
-    const middle = (terrain.x1[left]! + terrain.x2[left]!) / 2;
-    s[X] = nudge(s[X]!, s[X]! > middle);
+/** Stands on whatever holds the feet up where they are. @returns whether anything does */
+export function standHere(body: Body): boolean {
+  if (!findGround(body, body.s[X]!, body.s[Y]!, HERE)) return false;
+  stand(body, at[FOUND_EDGE]!, at[FOUND_END]!);
+  return true;
+}
+
+const HERE = { way: 0, down: 0 } as const;
+const onward = { way: 0, down: 0 };
+
+/** At the end of a stretch of ground: on to the next one, down a step, or into the air. */
+export function leaveSupport(body: Body, way: number): void {
+  const { s, motion } = body;
+  here(body);
+  const before = at[SLOPE]!;
+  const wasAt = s[X]!;
+  const wasY = s[Y]!;
+  onward.way = way;
+  onward.down = motion.step;
+  if (findGround(body, s[X]!, s[Y]!, onward)) {
+    const drop = s[Y]! - at[FEET]!;
+    if (drop <= motion.touch || hasRoom(body, s[X]!, s[Y]!, 0, -drop)) {
+      s[EDGE] = at[FOUND_EDGE]!;
+      s[END] = at[FOUND_END]!;
+      s[Y] = at[FEET]! + 0;
+      if (drop > motion.touch) tellStep(body, -drop);
+      keepSpeed(body, before, at[SLOPE]!);
+      return;
+    }
   }
-  const floor = floorUnder(body, left);
-  if (floor >= 0) {
-    s[EDGE] = floor;
-    s[Y] = terrain.y1[floor]!;
-    return;
-  }
+  clearEnd(body, way);
+  s[Y] = wasY + (s[X]! - wasAt) * before;
   body.tell('leave');
   s[SUPPORT] = NONE;
   s[EDGE] = -1;
@@ -142,20 +132,50 @@ export function leaveSupport(body: Body): void {
   s[LEFT_AT] = s[AIRBORNE] = body.clock[NOW]!;
 }
 
-/** Past the end of the wall that it touched, the body is free to move on, unless another wall stands there. */
-export function leaveWall(body: Body): void {
-  const { s, terrain, motion } = body;
-  const wall = s[WALL]!;
-  const low = Math.min(terrain.y1[wall]!, terrain.y2[wall]!);
-  while (besideWall(body, wall) > motion.touch) s[Y] = nudge(s[Y]!, s[Y]! > low);
-  s[WALL] = wallAt(body, terrain.kind[wall]!, wall);
+/** No more than `touch` over the end, whatever rounding made of it: else it would catch the body again. */
+function clearEnd({ s, terrain, motion, hull }: Body, way: number): void {
+  const left = s[EDGE]!;
+  const end = s[END]!;
+  if (end === 0 && terrain.kind[left] !== FLOOR) return;
+  const corner = end === 0 ? (way > 0 ? terrain.x2[left]! : terrain.x1[left]!) : end > 0 ? terrain.x2[left]! : terrain.x1[left]!;
+  for (let i = 0; i < 64 && hull.flat - (s[X]! - corner) * way > motion.touch; i++) s[X] = nudge(s[X]!, way > 0);
 }
 
-/** The lowest wall of a kind that the body touches, beside more than `touch` of its height, or −1. */
-function wallAt(body: Body, kind: number, but: number): number {
+/** From one slope to another: measured along the ground, the speed stays. */
+export function keepSpeed({ s, motion }: Body, before: number, after: number): void {
+  if (before === after) return;
+  if (motion.along) s[VX] = s[VX]! * Math.sqrt((1 + before * before) / (1 + after * after));
+  s[VY] = after * s[VX]! + 0;
+}
+
+/** Notes a step, for pictures that go over it smoothly. */
+export function tellStep({ s, clock, motion }: Body, up: number): void {
+  s[STEP] = stepOffset(s, clock[NOW]!, motion.ground.speed) + up;
+  s[STEPPED] = clock[NOW]!;
+}
+
+/** How far a picture that goes over a step at top speed still has to go, units up. */
+export function stepOffset(s: Float64Array, now: number, speed: number): number {
+  const left = Math.abs(s[STEP]!) - speed * (now - s[STEPPED]!);
+  return left > 0 ? (s[STEP]! > 0 ? left : -left) : 0;
+}
+
+/** Past the end of the wall that it touched, the body is free to move on, unless another wall stands there. */
+export function leaveWall(body: Body): void {
+  const { s, motion } = body;
+  const wall = s[WALL]!;
+  const side = s[WALL_SIDE]!;
+  for (let i = 0; i < 64 && besideWall(body, wall) > motion.touch; i++) s[Y] = nudge(s[Y]!, s[Y]! > s[WALL_LOW]!);
+  s[WALL] = -1;
+  touchWallAt(body, side, wall);
+}
+
+/** Takes note of the lowest wall on a side that the body touches, beside more than `touch` of its height. */
+function touchWallAt(body: Body, way: number, but: number): boolean {
   const { s, motion, near } = body;
   const { half, touch } = motion;
-  const side = s[X]! + (kind === WALL_LEFT ? half : -half);
+  const kind = way > 0 ? WALL_LEFT : WALL_RIGHT;
+  const side = s[X]! + way * half;
   near.cover(s[X]! - half - touch, s[Y]!, s[X]! + half + touch, s[Y]! + s[HEIGHT]!);
   const { starts, ids, fixed, low, high } = near;
   let best = -1;
@@ -166,7 +186,9 @@ function wallAt(body: Body, kind: number, but: number): number {
     lowest = low[i]!;
     best = ids[i]!;
   }
-  return best;
+  if (best < 0) return false;
+  touchWall(body, best, way);
+  return true;
 }
 
 /** The smallest step that is sure to change a coordinate. */

@@ -1,47 +1,116 @@
-import { CEILING, FLOOR, WALL_LEFT } from '../terrain/terrain.js';
+import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { slipPast } from './corner.js';
+import { SLOPE, at, here, isGround, slopeOf } from './ground.js';
 import { liftOnto } from './lip.js';
-import { stand } from './sense.js';
-import { EASING, HEIGHT, HIGHEST, LANDED, LOCK_FOR, VX, VY, WALL, X, Y } from './state.js';
+import { keepSpeed, stand, standHere, touchWall } from './sense.js';
+import { bump, slideAlong, wedge } from './slide-along.js';
+import { stepUp } from './step.js';
+import {
+  EASING, GROUND, HEIGHT, HIGHEST, LANDED, LOCK_FOR, SUPPORT, VX, VY, WALL_HIGH, WALL_LOW, X, Y,
+} from './state.js'; // prettier-ignore
 
 /** A few units in the last place. */
 const ROUNDING = 8.881784197001252e-16;
 
-/** What a touch does: a floor is landed on, a ceiling ends the rise unless its corner can be slipped past, a wall
- * ends the motion across unless the body can be lifted onto it. */
-export function settle(body: Body, edge: number): void {
-  const { s, motion, terrain } = body;
-  const kind = terrain.kind[edge]!;
-  if (kind === FLOOR) {
-    const told = body.tell('touchdown');
-    told.speed = -s[VY]! + 0;
-    told.fallen = s[HIGHEST]! > terrain.y1[edge]! ? s[HIGHEST]! - terrain.y1[edge]! : 0;
-    s[VY] = 0;
-    s[LOCK_FOR] = 0;
-    s[LANDED] = body.clock[NOW]!;
-    stand(body, edge);
-  } else if (kind === CEILING) {
-    s[Y] = terrain.y1[edge]! - s[HEIGHT]!;
-    if (s[VY]! > 0 && slipPast(body, edge)) return;
-    if (s[VY]! > 0) bump(body, 'head', s[VY]!);
-    s[VY] = 0;
-  } else {
-    const side = kind === WALL_LEFT ? 1 : -1;
-    if (s[VX] !== 0 && liftOnto(body, edge)) return;
-    if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
-    // Copied, unless the body overlaps the wall already: it is never moved sideways to correct that.
-    const beside = terrain.x1[edge]! - side * motion.half;
-    if ((beside - s[X]!) * side > -(motion.touch / 1024 + Math.abs(beside) * ROUNDING)) s[X] = beside;
-    s[VX] = 0;
-    s[WALL] = edge;
-    s[EASING] = 0;
-    s[LOCK_FOR] = 0;
-  }
+/**
+ * What a touch does: ground is landed on, or gone on along; an underside ends the rise unless its corner can be slipped past; a side ends
+ * the motion across unless the body can be lifted onto it; along any other face the body slides.
+ * @param nx, ny the normal of the touch: that of the edge, or of the body's own side where that met a corner at the edge's end
+ */
+export function settle(body: Body, edge: number, nx: number, ny: number): void {
+  const { s, terrain } = body;
+  const atCorner = nx !== terrain.nx[edge] || ny !== terrain.ny[edge];
+  const holds = ny > 0 && (nx === 0 || (!atCorner && isGround(body, edge)));
+  if (s[SUPPORT] === GROUND) {
+    if (holds) goOnAlong(body, edge, atCorner);
+    else stopOnGround(body, edge, nx, ny);
+  } else if (holds) land(body, edge, nx, ny, atCorner);
+  else if (nx === 0) hitHead(body, edge, atCorner);
+  else if (ny === 0) hitSide(body, edge, nx < 0 ? 1 : -1, atCorner);
+  else slideAlong(body, edge, nx, ny, atCorner);
 }
 
-function bump(body: Body, side: 'head' | 'left' | 'right', speed: number): void {
-  const told = body.tell('bump');
-  told.side = side;
-  told.speed = speed;
+/** Which end of an edge the underside rests on, of those that can hold it up: 1 its end, −1 its start. */
+function endOf({ terrain }: Body, edge: number): number {
+  return terrain.y2[edge]! > terrain.y1[edge]! ? 1 : -1;
+}
+
+/** Stands on what was touched; on a corner that two pieces of ground share, on the nearer one. */
+function standOn(body: Body, edge: number, atCorner: boolean): void {
+  if (atCorner && standHere(body)) return;
+  stand(body, edge, atCorner ? endOf(body, edge) : 0);
+}
+
+function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolean): void {
+  const { s, terrain } = body;
+  const level = terrain.kind[edge] === FLOOR ? terrain.y1[edge]! : s[Y]!;
+  const told = body.tell('touchdown');
+  told.speed = -(nx * s[VX]! + ny * s[VY]!) + 0;
+  told.fallen = s[HIGHEST]! > level ? s[HIGHEST]! - level : 0;
+  s[LOCK_FOR] = 0;
+  s[LANDED] = body.clock[NOW]!;
+  const slope = atCorner || terrain.kind[edge] === FLOOR ? 0 : slopeOf(terrain, edge);
+  s[VY] = 0;
+  // Measured along the ground, the speed across becomes the speed along it: a landing never adds any.
+  if (slope !== 0) keepSpeed(body, 0, slope);
+  standOn(body, edge, atCorner);
+}
+
+/** From one piece of ground to the next that rises from it. */
+function goOnAlong(body: Body, edge: number, atCorner: boolean): void {
+  here(body);
+  const before = at[SLOPE]!;
+  const { s } = body;
+  standOn(body, edge, atCorner);
+  here(body);
+  keepSpeed(body, before, at[SLOPE]!);
+  if (at[SLOPE] === 0) s[VY] = 0;
+}
+
+/** On the ground whatever is not ground stops the body, unless it is a step. */
+function stopOnGround(body: Body, edge: number, nx: number, ny: number): void {
+  const { s, terrain } = body;
+  const kind = terrain.kind[edge]!;
+  const upright = kind === WALL_LEFT || kind === WALL_RIGHT;
+  const side = nx !== 0 ? (nx < 0 ? 1 : -1) : s[VX]! > 0 ? 1 : -1;
+  if (upright && ny === 0 && stepUp(body, edge, side)) return;
+  if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
+  if (upright && ny === 0) copySide(body, edge, side);
+  s[VX] = 0;
+  s[VY] = 0;
+  s[EASING] = 0;
+  s[LOCK_FOR] = 0;
+  touchWall(body, edge, side);
+  if (upright && ny === 0) return;
+  // As long as the body stands, it cannot get past.
+  s[WALL_LOW] = -Infinity;
+  s[WALL_HIGH] = Infinity;
+}
+
+function hitHead(body: Body, edge: number, atCorner: boolean): void {
+  const { s, terrain } = body;
+  s[Y] = (atCorner ? terrain.y2[edge]! : terrain.y1[edge]!) - s[HEIGHT]!;
+  if (s[VY]! > 0 && terrain.kind[edge] === CEILING && slipPast(body, edge)) return;
+  if (s[VY]! > 0) bump(body, 'head', s[VY]!);
+  s[VY] = 0;
+}
+
+function hitSide(body: Body, edge: number, side: number, atCorner: boolean): void {
+  const { s, terrain } = body;
+  if (wedge(body, edge, -side, 0)) return;
+  if (!atCorner && s[VX] !== 0 && liftOnto(body, edge)) return;
+  if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
+  copySide(body, edge, side);
+  s[VX] = 0;
+  s[EASING] = 0;
+  s[LOCK_FOR] = 0;
+  touchWall(body, edge, side);
+  if (atCorner || terrain.kind[edge] === SLANTED) s[WALL_LOW] = s[WALL_HIGH] = terrain.y2[edge]!;
+}
+
+/** The side of the body takes the wall's coordinate, unless it overlaps the wall already: it is never moved sideways to correct that. */
+function copySide({ s, terrain, motion }: Body, edge: number, side: number): void {
+  const beside = terrain.x2[edge]! - side * motion.half;
+  if ((beside - s[X]!) * side > -(motion.touch / 1024 + Math.abs(beside) * ROUNDING)) s[X] = beside;
 }

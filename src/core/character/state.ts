@@ -86,8 +86,34 @@ export const FOOTFALLS = 49;
 export const WALL_GAVE = 50;
 /** 1 + the one-way edge that is being dropped through, until the body is clear of it; 0 for none. */
 export const DROPPED = 51;
+/** Where on its edge the body stands: 0 on the edge itself; −1, 1 with its underside on the corner at the edge's start, end. */
+export const END = 52;
+/** On which side the touched wall is, −1 or 1, and its span, units. */
+export const WALL_SIDE = 53;
+export const WALL_LOW = 54;
+export const WALL_HIGH = 55;
+/** What the body slides along in the air: its edge or −1, its normal, and between which heights of the feet it goes on. */
+export const FACE = 56;
+export const FACE_NX = 57;
+export const FACE_NY = 58;
+export const FACE_LOW = 59;
+export const FACE_HIGH = 60;
+/** 1 while it stands between two faces that together hold it. */
+export const PIT = 61;
+/** The last step: how far it moved the body up, units, and when. */
+export const STEP = 62;
+export const STEPPED = 63;
+/** 1 while it is pushed out of something solid, to which place; 2 where there is no way out. */
+export const FREEING = 64;
+export const FREE_X = 65;
+export const FREE_Y = 66;
+/** The surface last told of; the sides that it is beyond, as bits. */
+export const SURFACE = 67;
+export const BEYOND = 68;
+/** Layers that it ignores, as bits. */
+export const IGNORES = 69;
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 52;
+export const HELD_ACTIONS = 70;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */
@@ -110,7 +136,7 @@ export const KEPT = 3;
 
 /** Phases of vertical motion; abilities of a game add their own behind these. */
 export const PHASES = [
-  'ground', 'rise', 'apex', 'released', 'fall', 'ramp', 'cap', 'hang', 'slide', 'glide', 'dive',
+  'ground', 'rise', 'apex', 'released', 'fall', 'ramp', 'cap', 'hang', 'slide', 'glide', 'dive', 'slip',
 ] as const; // prettier-ignore
 export type Phase = (typeof PHASES)[number] | (string & {});
 export const ON_GROUND = 0;
@@ -120,6 +146,7 @@ export const RELEASE = 3;
 export const FALL = 4;
 export const ON_RAMP = 5;
 export const CAP = 6;
+export const SLIP = 11;
 
 /** Poses; abilities of a game add their own behind these. */
 export const POSES = [
@@ -134,6 +161,7 @@ export const RISING = 4;
 export const AT_APEX = 5;
 export const FALLING = 6;
 export const LAND = 7;
+export const SLIDE = 8;
 
 /** Slack of every window, s. */
 export const SLACK = 1e-9;

@@ -1,10 +1,14 @@
 import { NOW, type Body } from './body.js';
+import { SLANTED } from '../terrain/terrain.js';
+import { SLOPE, at, here } from './ground.js';
 import { spend } from './rights.js';
 import {
   AIRBORNE,
   BAND,
   EDGE,
+  FACE,
   FALL,
+  GROUND,
   HELD,
   HIGHEST,
   JUMPING,
@@ -14,16 +18,27 @@ import {
   LOCK_FOR,
   NONE,
   PHASE,
+  PIT,
   RAMP,
   SUPPORT,
+  VX,
   VY,
+  WALL,
   Y,
 } from './state.js';
 
 /** Sets a body off upwards, and spends the right that it used. */
 export function takeOff(body: Body, speed: number, by: string, kept: boolean): void {
   const { s, motion, clock } = body;
-  s[VY] = speed;
+  if (motion.launchNormal && s[SUPPORT] === GROUND && s[PIT] === 0) {
+    // At a right angle to the slope: the launch speed is that of the whole jump.
+    here(body);
+    const slope = at[SLOPE]!;
+    const length = Math.sqrt(1 + slope * slope);
+    s[VX] = s[VX]! - (speed * slope) / length + 0;
+    s[VY] = speed / length;
+  } else s[VY] = speed;
+  intoAir(body);
   spend(body, by);
   if (by !== 'air') s[HIGHEST] = s[Y]!;
   s[BAND] = motion.band < speed ? motion.band : speed;
@@ -42,10 +57,18 @@ export function takeOff(body: Body, speed: number, by: string, kept: boolean): v
 export function leaveAny(body: Body): void {
   const { s, clock } = body;
   if (s[SUPPORT] === NONE) return;
+  intoAir(body);
   s[SUPPORT] = NONE;
   s[EDGE] = -1;
   s[PHASE] = FALL;
   s[AIRBORNE] = clock[NOW]!;
   s[JUMPING] = 0;
   s[RAMP] = 0;
+}
+
+/** What held only because the body stood holds no longer. */
+function intoAir({ s, terrain }: Body): void {
+  s[PIT] = 0;
+  s[FACE] = -1;
+  if (s[WALL]! >= 0 && terrain.kind[s[WALL]!] === SLANTED) s[WALL] = -1;
 }

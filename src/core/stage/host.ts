@@ -1,5 +1,7 @@
 import { installAbilities } from '../character/ability.js';
-import { NOW, type Body } from '../character/body.js';
+import { NOW, nearFor, type Body } from '../character/body.js';
+import { startFreeing } from '../character/freeing.js';
+import { isInside } from '../character/inside.js';
 import { releaseAll } from '../character/intent.js';
 import { leaveAny, takeOff } from '../character/take-off.js';
 import {
@@ -15,12 +17,13 @@ import {
   TUNED,
   VX,
   VY,
+  X,
+  Y,
 } from '../character/state.js';
 import type { HostCall } from '../input/host.js';
-import { Near } from '../sweep/near.js';
-import type { CompiledLevel } from '../terrain/compile.js';
+import type { CompiledLevel } from '../terrain/world.js';
 import { compileTuning, launchFor, type Motion } from '../tuning/motion.js';
-import { isInside, putAt, spotOf } from './placing.js';
+import { putAt, spotOf } from './placing.js';
 
 /**
  * Puts a call of the game on a character into effect, at the body's present moment.
@@ -50,7 +53,7 @@ export function applyCall(level: CompiledLevel, body: Body, call: HostCall): voi
     s[LOCK_FROM] = s[VX]!;
   } else if ('place' in call) {
     const { place } = call;
-    putAt(body, spotOf(level, place), typeof place === 'string' ? `spawn ${place}` : 'place');
+    putAt(body, spotOf(level, place));
   } else if ('allow' in call) {
     if (call.allow !== 'airJumps') throw new RangeError(`allow is ${String(call.allow)}; it must be airJumps`);
     check('count', call.count, 0, 1000);
@@ -65,7 +68,7 @@ export function applyCall(level: CompiledLevel, body: Body, call: HostCall): voi
 
 /**
  * Gives a body another tuning, wherever it is.
- * @throws RangeError where the new hitbox would be inside something solid, or a number under `own` is wrong; the body then
+ * @throws RangeError where a number under `own` is wrong; the body then
  * stays as it was
  */
 function retune(body: Body, motion: Motion): void {
@@ -76,15 +79,13 @@ function retune(body: Body, motion: Motion): void {
     use(body, motion);
     // A body that crouches goes on crouching; else it is as high as the new tuning says.
     body.setHeight(low && height < motion.height ? height : motion.height);
-    if (isInside(body))
-      throw new RangeError(
-        `retune: a body ${motion.width} wide and ${motion.height} high does not fit where the character is`,
-      );
   } catch (error) {
     use(body, before);
     body.setHeight(height);
     throw error;
   }
+  // A body that has grown into something is pushed out of it.
+  if (isInside(body, body.s[X]!, body.s[Y]!)) startFreeing(body);
   let index = body.tunings.indexOf(motion);
   if (index < 0) index = body.tunings.push(motion) - 1;
   body.s[TUNED] = index;
@@ -94,7 +95,10 @@ function retune(body: Body, motion: Motion): void {
 export function use(body: Body, motion: Motion): void {
   if (body.motion === motion) return;
   body.motion = motion;
-  body.near = new Near(body.terrain, motion.width + motion.height);
+  const { off, ignores } = body.near;
+  body.near = nearFor(body.terrain, motion);
+  body.near.off = off;
+  body.near.ignores = ignores;
   const { height } = body.hull;
   body.setWidth(motion.width);
   body.setHeight(height);

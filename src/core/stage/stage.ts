@@ -8,9 +8,9 @@ import { HOST, SLACK, type Driver, type Opposed } from '../input/intents.js';
 import type { HostCall } from '../input/host.js';
 import { Recorder } from '../input/recording.js';
 import type { InputRow } from '../input/script.js';
-import { compileLevel, type CompiledLevel } from '../terrain/compile.js';
-import { LevelError, type Level } from '../terrain/level.js';
-import { SLANTED } from '../terrain/terrain.js';
+import { compileLevel } from '../terrain/compile.js';
+import type { CompiledLevel } from '../terrain/world.js';
+import type { Level } from '../terrain/level.js';
 import { EventQueue, type StageEvent } from '../trace/events.js';
 import { compileTuning, type Motion } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
@@ -75,11 +75,11 @@ export class Stage {
       throw new RangeError(`there is a character named ${name} already`);
     const order = arrange(BUILT_IN, options.abilities ?? []);
     const ySign = this.level.yPoints === 'up' ? 1 : -1;
-    const body = new Body(name, motion, this.level.terrain, ySign, opposed, this.queue, order);
+    const body = new Body(name, motion, this.level, ySign, opposed, this.queue, order);
     installAbilities(body);
     body.s[FIRST] = facing;
     body.clock[NOW] = this.time;
-    putAt(body, { ...spot, facing }, typeof at === 'string' ? `spawn ${at}` : 'at');
+    putAt(body, { ...spot, facing });
     body.driver = options.driver;
     body.onHost = (which, call) => applyCall(this.level, which, call);
     const character = new Character(body, (call) => this.call(body, call));
@@ -274,12 +274,10 @@ const CLOCK_LENGTH = 6;
 
 /**
  * Opens a level to run in.
- * @throws LevelError where the level is wrong, or has slanted edges: those can be probed, but not yet run on
+ * @throws LevelError where the level is wrong
  */
 export function openStage(level: Level | CompiledLevel): Stage {
   const compiled = 'terrain' in level ? level : compileLevel(level);
-  if (compiled.terrain.kind.includes(SLANTED))
-    throw new LevelError('outlines', 'slanted edges cannot be run on yet in this version');
   return new Stage(compiled);
 }
 

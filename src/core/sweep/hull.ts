@@ -12,6 +12,20 @@ export interface Hull {
   readonly corners: Float64Array;
 }
 
+/** Which corner of a hull comes first against a surface of normal (nx, ny): where it is among the corners. */
+export function foremost({ corners }: Hull, nx: number, ny: number): number {
+  let first = 0;
+  let least = Infinity;
+  for (let i = 0; i < corners.length; i += 2) {
+    const along = nx * corners[i]! + ny * corners[i + 1]!;
+    if (along < least) {
+      least = along;
+      first = i;
+    }
+  }
+  return first;
+}
+
 /**
  * @param width, height units
  * @param bevel how much of each lower corner is cut, across and up alike; less than half the width and the height

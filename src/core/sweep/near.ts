@@ -1,5 +1,7 @@
 import { SLANTED, WALL_RIGHT, type Terrain } from '../terrain/terrain.js';
 
+const NOTHING = new Uint8Array(0);
+
 /** Where each kind begins among the candidates; the last entry is their number. */
 const KINDS = WALL_RIGHT + 1;
 
@@ -17,8 +19,21 @@ export class Near {
   fixed = new Float64Array(64);
   low = new Float64Array(64);
   high = new Float64Array(64);
-  /** One-way ground that is being dropped through, or −1: it is as if it were not there. */
+  /** The piece of one-way ground that is being dropped through, or −1: it is as if it were not there. */
   ignored = -1;
+  /** What the body stands on or slides along, which the path follows: slanted edges that it cannot run into. */
+  support = -1;
+  support2 = -1;
+  /** The corner, by its edge, that a cut corner of the body slides over. */
+  joint = -1;
+  /** Candidates whose corners can meet a face of the body on their own. */
+  joints = new Int32Array(64);
+  jointCount = 0;
+  /** Whether every corner can: a body with cut corners. */
+  bevelled = false;
+  /** Layers that the body ignores, as bits; named shapes that are switched off. */
+  ignores = 0;
+  off: Uint8Array = NOTHING;
   /** The box last asked for: left, bottom, right, top. Empty at first. */
   readonly box = new Float64Array([1, 1, 0, 0]);
 
@@ -39,9 +54,11 @@ export class Near {
     for (let e = terrain.boundsFrom; e < terrain.count; e++) found.push(e);
     if (found.length > this.ids.length) this.grow(found.length);
     starts.fill(0);
-    for (const e of found) starts[terrain.kind[e]! + 1]!++;
+    this.jointCount = 0;
+    const choosy = this.ignores !== 0 || this.off.length > 0;
+    for (const e of found) if (!choosy || this.isThere(e)) starts[terrain.kind[e]! + 1]!++;
     for (let kind = 0; kind < KINDS; kind++) starts[kind + 1]! += starts[kind]!;
-    for (const e of found) this.put(starts[terrain.kind[e]!]!++, e);
+    for (const e of found) if (!choosy || this.isThere(e)) this.put(starts[terrain.kind[e]!]!++, e);
     for (let kind = KINDS; kind > 0; kind--) starts[kind] = starts[kind - 1]!;
     starts[0] = 0;
   }
@@ -52,10 +69,22 @@ export class Near {
     if (left < box[0]! || bottom < box[1]! || right > box[2]! || top > box[3]!) this.ask(left, bottom, right, top);
   }
 
+  /** Whether an edge is there for this body: its layer not ignored, its shape switched on. */
+  isThere(e: number): boolean {
+    const { layer, shape } = this.terrain.styles[this.terrain.style[e]!]!;
+    return (layer === 0 || (this.ignores & (1 << layer)) === 0) && (shape < 0 || this.off[shape] !== 1);
+  }
+
   private put(i: number, e: number): void {
-    const { x1, y1, x2, y2, kind } = this.terrain;
+    const { x1, y1, x2, y2, kind, pointed, next } = this.terrain;
     this.ids[i] = e;
-    if (kind[e] === SLANTED) return;
+    if (pointed[e] === 1 || (this.bevelled && next[e]! >= 0)) this.joints[this.jointCount++] = e;
+    if (kind[e] === SLANTED) {
+      // Of slanted ones the span across, to leave out what is far.
+      this.low[i] = x1[e]! < x2[e]! ? x1[e]! : x2[e]!;
+      this.high[i] = x1[e]! < x2[e]! ? x2[e]! : x1[e]!;
+      return;
+    }
     const level = y1[e] === y2[e];
     const a = level ? x1[e]! : y1[e]!;
     const b = level ? x2[e]! : y2[e]!;
@@ -66,6 +95,7 @@ export class Near {
 
   private grow(count: number): void {
     this.ids = new Int32Array(2 * count);
+    this.joints = new Int32Array(2 * count);
     this.fixed = new Float64Array(2 * count);
     this.low = new Float64Array(2 * count);
     this.high = new Float64Array(2 * count);

@@ -7,6 +7,8 @@ import { exp, shed } from '../elementary.js';
  * Across: x + vx·t + ax·t²/2, or when RATE > 0 the difference D to the speed U dying away: U·t + D·(1 − e^(−RATE·t))/RATE.
  * Up: y + vy·t + ay·t²/2 + jy·t³/6.
  *
+ * On a slope y follows x, LINK up for each unit across. (With constant acceleration the polynomial of y says so already.)
+ *
  * Within a piece neither speed changes its sign, so each coordinate moves one way only.
  *
  * `locate` evaluates the path at the moment AT and leaves place and velocity in AT_X, AT_VX, AT_Y, AT_VY.
@@ -27,7 +29,8 @@ export const AT_X = 12;
 export const AT_VX = 13;
 export const AT_Y = 14;
 export const AT_VY = 15;
-export const PATH_LENGTH = 16;
+export const LINK = 16;
+export const PATH_LENGTH = 17;
 
 /** Evaluates the path at the moment AT. Numbers stay in the array: handing them over would allocate. */
 export function locate(p: Float64Array): void {
@@ -38,6 +41,10 @@ export function locate(p: Float64Array): void {
     const gone = shed(p[RATE]! * t);
     p[AT_X] = p[PX]! + (p[U]! * t + (p[D]! * gone) / p[RATE]!);
     p[AT_VX] = p[U]! + p[D]! * exp(-p[RATE]! * t);
+    if (p[LINK] !== 0) {
+      p[AT_Y] = p[PY]! + p[LINK]! * (p[AT_X]! - p[PX]!);
+      p[AT_VY] = p[LINK]! * p[AT_VX]!;
+    }
   } else {
     p[AT_X] = p[PX]! + t * (p[PVX]! + (t * p[PAX]!) / 2);
     p[AT_VX] = p[PVX]! + t * p[PAX]!;
@@ -54,10 +61,12 @@ export function vxAt(p: Float64Array, t: number): number {
 }
 
 export function yAt(p: Float64Array, t: number): number {
+  if (p[LINK] !== 0 && p[RATE]! > 0) return p[PY]! + p[LINK]! * (xAt(p, t) - p[PX]!);
   return p[PY]! + t * (p[PVY]! + t * (p[PAY]! / 2 + (t * p[PJY]!) / 6));
 }
 
 export function vyAt(p: Float64Array, t: number): number {
+  if (p[LINK] !== 0 && p[RATE]! > 0) return p[LINK]! * vxAt(p, t);
   return p[PVY]! + t * (p[PAY]! + (t * p[PJY]!) / 2);
 }
 
@@ -93,6 +102,7 @@ export function timeToX(p: Float64Array, distance: number, way: number): number 
 /** When y has gone `distance` (at least 0) its way. The caller knows that it does within the piece. */
 export function timeToY(p: Float64Array, distance: number, way: number): number {
   if (distance <= 0) return 0;
+  if (p[LINK] !== 0 && p[RATE]! > 0) return timeToX(p, distance / Math.abs(p[LINK]!), wayX(p));
   if (p[PJY] !== 0) return iterateY(p, distance, way);
   const v = p[PVY]! * way;
   const square = v * v + 2 * p[PAY]! * way * distance;

@@ -1,4 +1,4 @@
-import type { CompiledLevel } from '../terrain/compile.js';
+import type { CompiledLevel } from '../terrain/world.js';
 import type { Terrain } from '../terrain/terrain.js';
 import { firstTouch } from './touch.js';
 import { hullOf } from './hull.js';
@@ -60,6 +60,7 @@ export function probe(
   const terrain: Terrain = level.terrain;
   const hull = hullOf(width, height, bevel);
   const near = new Near(terrain, width + height);
+  near.bevelled = bevel > 0;
   const path = new Float64Array(PATH_LENGTH);
   const found = new Float64Array(TOUCH_LENGTH);
   let [x, y] = [at[0], at[1] * up];

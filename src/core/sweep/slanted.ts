@@ -1,50 +1,53 @@
-import type { Terrain } from '../terrain/terrain.js';
-import type { Hull } from './hull.js';
-import { PAX, PAY, PVX, PVY, PX, PY, T, xAt, yAt } from './path.js';
+import type { Near } from './near.js';
+import { D, LINK, PAX, PAY, PVX, PVY, PX, PY, RATE, T, vxAt, vyAt, xAt, yAt } from './path.js';
+import { foremost, type Hull } from './hull.js';
+import { roots, rootsOfGap } from './roots.js';
 import { WHEN, better } from './ties.js';
 
 /**
  * A slanted edge against a body. Along the edge's normal n the body's foremost point is one of its corners, so the
  * gap is n·(o(t) + corner − a), and the touch is its first root with n·v < 0 at which that corner lies over the
- * edge; where a face of the body is parallel to the edge, some of that face must.
+ * edge; where a face of the body is parallel to the edge, some of that face must. Places are measured from the edge's upper end,
+ * so that mirror images stay mirror images.
  */
 export function slantedTouch(
   p: Float64Array,
-  terrain: Terrain,
+  near: Near,
   e: number,
   best: number,
   hull: Hull,
   found: Float64Array,
 ): number {
+  const { terrain } = near;
   const nx = terrain.nx[e]!;
   const ny = terrain.ny[e]!;
-  const { corners } = hull;
-  let foremost = 0;
-  let least = Infinity;
-  for (let i = 0; i < corners.length; i += 2) {
-    const along = nx * corners[i]! + ny * corners[i + 1]!;
-    if (along < least) {
-      least = along;
-      foremost = i;
-    }
-  }
-  // The place of the origin at which that corner is at the edge's start.
-  const ax = terrain.x1[e]! - corners[foremost]!;
-  const ay = terrain.y1[e]! - corners[foremost + 1]!;
-  const t = rootOfGap(p, nx, ny, ax, ay, hull.touch);
+  const { corners, touch } = hull;
+  const first = foremost(hull, nx, ny);
+  const rises = terrain.y2[e]! > terrain.y1[e]!;
+  // The place of the origin at which that corner is at the edge's upper end.
+  const ax = (rises ? terrain.x2[e]! : terrain.x1[e]!) - corners[first]!;
+  const ay = (rises ? terrain.y2[e]! : terrain.y1[e]!) - corners[first + 1]!;
+  const gap = nx * (p[PX]! - ax) + ny * (p[PY]! - ay);
+  // One-way ground stops only what is above it.
+  if (terrain.oneWay[e] === 1 && (ny <= 0 || gap < -touch)) return best;
+  const t = closing(p, nx, ny, gap, 2 * touch);
   if (!(t <= p[T]! && t <= found[WHEN]!)) return best;
-  const length = ny * (terrain.x2[e]! - terrain.x1[e]!) - nx * (terrain.y2[e]! - terrain.y1[e]!);
-  // Along the edge, from its start: where the foremost corner is, and how far a parallel face reaches beyond it.
-  const place = ny * (xAt(p, t) - ax) - nx * (yAt(p, t) - ay);
+  const dx = terrain.x2[e]! - terrain.x1[e]!;
+  const dy = terrain.y2[e]! - terrain.y1[e]!;
+  const length = ny * dx - nx * dy;
+  // Down along the edge, from its upper end: where the foremost corner is, and how far a parallel face reaches beyond it.
+  const down = rises ? -1 : 1;
+  const place = down * (ny * (xAt(p, t) - ax) - nx * (yAt(p, t) - ay));
   let low = place;
   let high = place;
+  const least = nx * corners[first]! + ny * corners[first + 1]!;
   for (let i = 0; i < corners.length; i += 2) {
-    if (nx * corners[i]! + ny * corners[i + 1]! > least + hull.touch / 1024) continue;
-    const beyond = place + ny * (corners[i]! - corners[foremost]!) - nx * (corners[i + 1]! - corners[foremost + 1]!);
+    if (nx * corners[i]! + ny * corners[i + 1]! > least + touch / 1024) continue;
+    const beyond = place + down * (ny * (corners[i]! - corners[first]!) - nx * (corners[i + 1]! - corners[first + 1]!));
     if (beyond < low) low = beyond;
     if (beyond > high) high = beyond;
   }
-  return high >= -hull.touch && low <= length + hull.touch ? better(p, terrain, e, best, t, nx, ny, found) : best;
+  return high >= -touch && low <= length + touch ? better(p, terrain, e, best, t, nx, ny, found) : best;
 }
 
 /**
@@ -53,21 +56,23 @@ export function slantedTouch(
  */
 export function cornerTouch(
   p: Float64Array,
-  terrain: Terrain,
+  near: Near,
   e: number,
   best: number,
   hull: Hull,
   found: Float64Array,
 ): number {
+  const { terrain } = near;
   const next = terrain.next[e]!;
   if (next < 0) return best;
   const ex = terrain.nx[e]!;
   const ey = terrain.ny[e]!;
   const fx = terrain.nx[next]!;
   const fy = terrain.ny[next]!;
-  // With the open side on the left, a solid corner turns right.
-  if (ex * fy - ey * fx >= 0) return best;
-  const { corners, touch } = hull;
+  // With the open side on the left, a solid corner turns right; a line turns right back.
+  const cross = ex * fy - ey * fx;
+  if (cross > 0 || (cross === 0 && ex * fx + ey * fy > 0)) return best;
+  const { corners } = hull;
   for (let i = 0; i < corners.length; i += 2) {
     const k = (i + 2) % corners.length;
     const sx = corners[k]! - corners[i]!;
@@ -77,36 +82,82 @@ export function cornerTouch(
     const nx = -sy / length + 0;
     const ny = sx / length + 0;
     if (ex * ny - ey * nx >= 0 || nx * fy - ny * fx >= 0) continue;
-    const ax = terrain.x2[e]! - corners[i]!;
-    const ay = terrain.y2[e]! - corners[i + 1]!;
-    const t = rootOfGap(p, nx, ny, ax, ay, touch);
-    if (!(t <= p[T]! && t <= found[WHEN]!)) continue;
-    // How far along the face the corner lies, from the face's first corner.
-    const place = ((ax - xAt(p, t)) * sx + (ay - yAt(p, t)) * sy) / length;
-    if (place > touch && place < length - touch) best = better(p, terrain, e, best, t, nx, ny, found);
+    best = pointTouch(p, near, e, best, hull, i, nx, ny, terrain.x2[e]!, terrain.y2[e]!, found);
   }
   return best;
 }
 
-/**
- * When the gap n·(o(t) − a) closes; Infinity where it does not. Behind the edge's line at first, the body has to come
- * out in front of it before. The path has constant acceleration: only probes meet slanted edges in this version.
- */
-function rootOfGap(p: Float64Array, nx: number, ny: number, ax: number, ay: number, touch: number): number {
-  return closed(p, nx, ny, nx * (p[PX]! - ax) + ny * (p[PY]! - ay), -2 * touch);
+/** The upper end of one-sided ground that is joined to nothing: it can be stood on, never hit from the side. */
+export function openEndTouch(
+  p: Float64Array,
+  near: Near,
+  e: number,
+  best: number,
+  hull: Hull,
+  found: Float64Array,
+): number {
+  const { x1, y1, x2, y2, prev, next, ny, oneWay } = near.terrain;
+  if (ny[e]! <= 0) return best;
+  const rises = y2[e]! > y1[e]!;
+  if ((rises ? next[e]! : prev[e]!) >= 0) return best;
+  const x = rises ? x2[e]! : x1[e]!;
+  const y = rises ? y2[e]! : y1[e]!;
+  if (oneWay[e] === 1 && y > p[PY]! + hull.touch) return best;
+  return pointTouch(p, near, e, best, hull, 0, 0, 1, x, y, found);
 }
 
-/** First root of a quadratic gap that is closing there; Infinity where there is none. */
-function closed(p: Float64Array, nx: number, ny: number, gap: number, behind: number): number {
-  const v = nx * p[PVX]! + ny * p[PVY]!;
-  const a = nx * p[PAX]! + ny * p[PAY]!;
-  // Touching: stopped at once if moving in, or after the gap has opened and closed again.
-  if (gap <= 0 && gap >= behind) return v < 0 || (v === 0 && a < 0) ? 0 : a < 0 ? (2 * v) / -a : Infinity;
-  if (gap < behind && !(v > 0 && a < 0)) return Infinity;
-  const square = v * v - 2 * a * gap;
-  if (square < 0) return Infinity;
-  const root = Math.sqrt(square);
-  // The closing root is (−v − root)/a; written so that nothing cancels.
-  if (v <= 0) return root - v > 0 ? (2 * gap) / (root - v) : Infinity;
-  return a < 0 ? (v + root) / -a : Infinity;
+/** A point against one face of a body: from the corner at `i` to the next, with the touch's normal (nx, ny). */
+function pointTouch(
+  p: Float64Array,
+  near: Near,
+  e: number,
+  best: number,
+  { corners, touch }: Hull,
+  i: number,
+  nx: number,
+  ny: number,
+  x: number,
+  y: number,
+  found: Float64Array,
+): number {
+  const ax = x - corners[i]!;
+  const ay = y - corners[i + 1]!;
+  const gap = nx * (p[PX]! - ax) + ny * (p[PY]! - ay);
+  if (near.terrain.oneWay[e] === 1 && (ny <= 0 || gap < -touch)) return best;
+  const t = closing(p, nx, ny, gap, 2 * touch);
+  if (!(t <= p[T]! && t <= found[WHEN]!)) return best;
+  // How far along the face the point lies, from the face's first corner: (ny, −nx) is the way there.
+  const k = (i + 2) % corners.length;
+  const length = (corners[k]! - corners[i]!) * ny - (corners[k + 1]! - corners[i + 1]!) * nx;
+  const place = (ax - xAt(p, t)) * ny - (ay - yAt(p, t)) * nx;
+  return place > touch && place < length - touch ? better(p, near.terrain, e, best, t, nx, ny, found) : best;
+}
+
+/** Speeds into a surface below this share of the whole are rounding. */
+const ALONG = 1e-12;
+
+/**
+ * When a gap closes; Infinity where it does not. Behind the surface at first by more than `behind`, the body has to come out in
+ * front of it before.
+ */
+export function closing(p: Float64Array, nx: number, ny: number, gap: number, behind: number): number {
+  const vx = p[PVX]!;
+  const vy = p[PVY]!;
+  if (gap <= 0 && gap >= -behind) {
+    const v = nx * vx + ny * vy;
+    const size = ALONG * ((vx < 0 ? -vx : vx) + (vy < 0 ? -vy : vy));
+    if (v < -size) return 0;
+    if (v <= size) {
+      const ax = p[RATE]! > 0 ? -p[D]! * p[RATE]! : p[PAX]!;
+      const ay = p[RATE]! > 0 && p[LINK] !== 0 ? p[LINK]! * ax : p[PAY]!;
+      const a = nx * ax + ny * ay;
+      if (a < -ALONG * (Math.abs(ax) + Math.abs(ay))) return 0;
+    }
+  }
+  const count = rootsOfGap(p, nx, ny, gap);
+  for (let i = 0; i < count; i++) {
+    const t = roots[i]!;
+    if (nx * vxAt(p, t) + ny * vyAt(p, t) < 0) return t;
+  }
+  return Infinity;
 }

@@ -1,7 +1,7 @@
 import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import type { Near } from './near.js';
 import { AT_X, AT_Y, PX, PY, T, timeToX, timeToY, wayX, wayY, xAt, yAt } from './path.js';
-import { cornerTouch, slantedTouch } from './slanted.js';
+import { cornerTouch, openEndTouch, slantedTouch } from './slanted.js';
 import type { Hull } from './hull.js';
 import { WHEN, better } from './ties.js';
 
@@ -48,7 +48,7 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
       const level = goY < 0 ? fixed[i]! : -fixed[i]!;
       if (level < to || level > from || low[i]! >= right || high[i]! <= left) continue;
       // One-way ground stops only what is above it; a body that is deeper came from below.
-      if (goY < 0 && (ids[i] === near.ignored || (level > y + touch && near.terrain.oneWay[ids[i]!] === 1))) continue;
+      if (goY < 0 && (near.terrain.piece[ids[i]!] === near.ignored || (level > y + touch && near.terrain.oneWay[ids[i]!] === 1))) continue;
       best = consider(p, near, i, kind, hull, best, found);
     }
   }
@@ -62,13 +62,23 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
       best = consider(p, near, i, kind, hull, best, found);
     }
   }
+  const { y1, x2, y2, piece } = near.terrain;
   for (let i = starts[SLANTED]!; i < starts[SLANTED + 1]!; i++) {
-    best = slantedTouch(p, near.terrain, near.ids[i]!, best, hull, found);
+    const e = ids[i]!;
+    if (low[i]! > right + touch || high[i]! < left - touch || e === near.support || e === near.support2) continue;
+    if (piece[e] === near.ignored) continue;
+    const up = y2[e]! > y1[e]!;
+    if ((up ? y1[e]! : y2[e]!) > top + touch || (up ? y2[e]! : y1[e]!) < bottom - touch) continue;
+    best = slantedTouch(p, near, e, best, hull, found);
+    best = openEndTouch(p, near, e, best, hull, found);
   }
-  // A corner can meet a face of the body only where one of its edges, or that face, is slanted.
-  if (starts[SLANTED + 1]! > 0 || hull.side > 0) {
-    for (let i = 0; i < starts[WALL_RIGHT + 1]!; i++)
-      best = cornerTouch(p, near.terrain, near.ids[i]!, best, hull, found);
+  for (let i = 0; i < near.jointCount; i++) {
+    const e = near.joints[i]!;
+    const x = x2[e]!;
+    const y = y2[e]!;
+    if (x > right + touch || x < left - touch || y > top + touch || y < bottom - touch) continue;
+    if (piece[e] === near.ignored || e === near.joint) continue;
+    best = cornerTouch(p, near, e, best, hull, found);
   }
   return best;
 }

@@ -1,20 +1,13 @@
 import { FARTHEST } from '../tuning/keys.js';
-import { LevelError, type Level, type Spawn } from './level.js';
-import { buildTerrain, onGrid, type Terrain } from './terrain.js';
-
-/** A level ready to run in: its edges (y up) and its spawns (in the level's own axes). */
-export interface CompiledLevel {
-  readonly title: string;
-  readonly yPoints: 'down' | 'up';
-  readonly terrain: Terrain;
-  readonly spawns: ReadonlyMap<string, { x: number; y: number; facing: number }>;
-  /** The extent of the rows in the level's own axes, units. */
-  readonly extent: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
-}
+import { EdgeList, ONE_WAY, type Style } from './edges.js';
+import { LevelError, type Level, type Mark } from './level.js';
+import { onGrid } from './terrain.js';
+import { outlineOf } from './tiles.js';
+import { Registry, compileWorld, type CompiledLevel } from './world.js';
 
 /**
  * Compiles a level into edges: tiles that touch become one solid, and a run of faces becomes one edge.
- * @throws LevelError where a mark, a spawn or a size is wrong
+ * @throws LevelError where a mark, a spawn, a zone, a surface or a size is wrong
  */
 export function compileLevel(level: Level): CompiledLevel {
   const tile = level.tile ?? 1;
@@ -24,80 +17,116 @@ export function compileLevel(level: Level): CompiledLevel {
   const { rows } = level;
   const height = rows.length;
   const width = rows.reduce((most, row) => Math.max(most, row.length), 0);
-  const yPoints = level.yPoints ?? 'down';
+  const up = level.yPoints === 'up';
   const extent = { x: ox, y: oy, width: width * tile, height: height * tile };
-  for (const [name, value] of [
-    ['x', Math.abs(ox) + extent.width],
-    ['y', Math.abs(oy) + extent.height],
-  ] as const) {
-    if (!(value <= FARTHEST))
-      throw new LevelError('rows', `the level reaches ${value} units in ${name}; it must stay within ${FARTHEST}`);
+  const registry = new Registry(level.surfaces);
+  const tiles = readMarks(level, registry);
+  const { cells, marked } = readRows(rows, width, tiles);
+  // Places in internal coordinates: y up, row `height` is the line below the last row.
+  const at = (column: number): number => onGrid(ox + column * tile);
+  const levelAt = (row: number): number => onGrid(up ? oy + (height - row) * tile : -(oy + row * tile));
+  const list = new EdgeList();
+  const grid = { cells, width, height, at, level: levelAt, tiles: [...tiles.values()] };
+  // A shape that can be switched off keeps its own faces, and so does what it touches.
+  const groups = new Set(grid.tiles.map(({ style }) => registry.styles[style]!.shape));
+  let partly = groups.size > 1;
+  for (const group of groups) {
+    const codes = codesOf(grid, registry.styles, group);
+    addFaces(grid, codes, list);
+    partly = addParts(grid, codes, list) || partly;
+    addTops(grid, codes, list);
   }
-  // Lines of the grid in internal coordinates: y up, line 0 below the last row.
-  const up = yPoints === 'up';
-  const lineX = (i: number): number => onGrid(ox + i * tile);
-  const lineY = (row: number): number => onGrid(up ? oy + (height - row) * tile : -(oy + row * tile));
-  const { cells, marked } = readRows(rows, width);
-  const grid = { cells, width, height, lineX, lineY };
-  const terrain = buildTerrain(
-    faces(grid),
-    boundEdges(level.bounds ?? {}, lineX(0), lineX(width), lineY(height), lineY(0)),
-    tops(grid),
-  );
-
-  const spawns = new Map<string, { x: number; y: number; facing: number }>();
-  if (marked) {
-    const feet = lineY(marked.row + 1);
-    spawns.set('start', { x: ox + (marked.column + 0.5) * tile, y: (up ? feet : -feet) + 0, facing: 1 });
-  }
-  for (const [name, spawn] of Object.entries(level.spawns ?? {})) spawns.set(name, checkSpawn(name, spawn));
-  return { title: level.title ?? '', yPoints, terrain, spawns, extent };
+  const feet = marked ? (up ? oy + (height - marked.row - 1) * tile : oy + (marked.row + 1) * tile) : 0;
+  return compileWorld(level, list, registry, extent, {
+    // Runs of whole tiles are whole already.
+    merge: partly || grid.tiles.length > 3,
+    ...(marked ? { start: [ox + (marked.column + 0.5) * tile, feet] as const } : {}),
+  });
 }
 
-/** The cells of a level, and where their grid lines lie. */
+/** What a cell can hold, besides nothing. */
+interface Tile {
+  oneWay: boolean;
+  /** The whole cell. */
+  full: boolean;
+  /** Corners, in tiles from the cell's lower left corner, y up, clockwise; of a one-way tile its left and right end. */
+  points: readonly (readonly [number, number])[];
+  style: number;
+}
+
+/** Cells by number (0 is empty), and where their grid lines lie. */
 interface Grid {
-  /** Row after row. */
-  cells: Uint8Array;
+  cells: Uint16Array;
   width: number;
   height: number;
-  lineX: (i: number) => number;
-  lineY: (row: number) => number;
+  at: (column: number) => number;
+  level: (row: number) => number;
+  /** Tile k is cell number k + 1. */
+  tiles: readonly Tile[];
 }
 
-/** What a cell holds. */
-const SOLID = 1;
-const ONE_WAY = 2;
+const BUILT_IN: Readonly<Record<string, Mark>> = {
+  '#': { solid: 'full' },
+  '=': { 'one-way': 'full' },
+  '/': { solid: [0, 1] },
+  '\\': { solid: [1, 0] },
+};
+
+/** The marks that are in use, by character. */
+function readMarks(level: Level, registry: Registry): Map<string, Tile> {
+  const tiles = new Map<string, Tile>();
+  const add = (character: string, mark: Mark): void => {
+    const where = `marks.${character}`;
+    if ([...character].length !== 1) throw new LevelError(where, `the mark ${character} must be one character`);
+    if ('.@ '.includes(character)) throw new LevelError(where, `the mark ${character} has its own meaning`);
+    if ((mark.solid === undefined) === (mark['one-way'] === undefined))
+      throw new LevelError(where, `the mark ${character} must be either solid or one-way`);
+    tiles.set(character, { ...outlineOf(mark, where), style: registry.style(mark, where) });
+  };
+  const own = level.marks ?? {};
+  for (const [character, mark] of Object.entries(BUILT_IN)) if (!(character in own)) add(character, mark);
+  for (const [character, mark] of Object.entries(own)) add(character, mark);
+  return tiles;
+}
 
 function readRows(
   rows: readonly string[],
   width: number,
-): { cells: Uint8Array; marked?: { row: number; column: number } } {
-  const cells = new Uint8Array(width * rows.length);
+  tiles: ReadonlyMap<string, Tile>,
+): { cells: Uint16Array; marked?: { row: number; column: number } } {
+  const numbers = new Map([...tiles.keys()].map((character, i) => [character, i + 1]));
+  const cells = new Uint16Array(width * rows.length);
   let marked: { row: number; column: number } | undefined;
   for (let row = 0; row < rows.length; row++) {
     const text = rows[row]!;
     for (let column = 0; column < text.length; column++) {
       const mark = text[column]!;
-      if (mark === '#') cells[row * width + column] = SOLID;
-      else if (mark === '=') cells[row * width + column] = ONE_WAY;
-      else if (mark === '@') marked ??= { row, column };
-      else if (mark !== '.' && mark !== ' ')
+      if (mark === '.' || mark === ' ') continue;
+      if (mark === '@') {
+        marked ??= { row, column };
+        continue;
+      }
+      const number = numbers.get(mark);
+      if (number === undefined)
         throw new LevelError(
           `rows.${row}`,
-          `the mark ${JSON.stringify(mark)} means nothing; the marks are # solid, = one-way, . empty, @ spawn`,
+          `the mark ${JSON.stringify(mark)} means nothing; the marks are ${[...numbers.keys()].join(' ')}, . empty, @ spawn`,
           column,
         );
+      cells[row * width + column] = number;
     }
   }
   return marked ? { cells, marked } : { cells };
 }
 
+/** The cells of one named shape, or of all that have no name: others count as empty. */
+function codesOf({ cells, tiles }: Grid, styles: readonly Style[], group: number): Uint16Array {
+  if (tiles.every(({ style }) => styles[style]!.shape === group)) return cells;
+  return cells.map((code) => (code > 0 && styles[tiles[code - 1]!.style]!.shape === group ? code : 0));
+}
+
 /** Walks along one grid line and adds an edge for each run of the same face. */
-function runs(
-  length: number,
-  faceAt: (i: number) => number,
-  add: (face: number, from: number, to: number) => void,
-): void {
+function runs(length: number, faceAt: (i: number) => number, add: (face: number, from: number, to: number) => void): void {
   let from = 0;
   let face = 0;
   for (let i = 0; i <= length; i++) {
@@ -109,78 +138,146 @@ function runs(
   }
 }
 
-/** The upper sides of one-way cells, runs of them merged. One with a solid on it has none: nothing can stand there. */
-function tops({ cells, width, height, lineX, lineY }: Grid): number[] {
-  const ends: number[] = [];
-  for (let row = 0; row < height; row++)
-    runs(
-      width,
-      (i) => Number(cells[row * width + i] === ONE_WAY && (row === 0 || cells[(row - 1) * width + i] !== SOLID)),
-      (_, from, to) => ends.push(lineX(from), lineY(row), lineX(to), lineY(row)),
-    );
-  return ends;
-}
-
-/** The faces between solid and empty cells, runs of them merged, with open space on the left of each edge. */
-function faces({ cells, width, height, lineX, lineY }: Grid): number[] {
-  const ends: number[] = [];
-  const filled = (row: number, column: number): boolean =>
-    row >= 0 && row < height && column >= 0 && column < width && cells[row * width + column] === SOLID;
+/**
+ * The faces between whole solid cells and cells with nothing solid, runs of them merged, with open space on the left of each edge. A face
+ * is the number of its cell: negative where the solid is above it, or to its left.
+ */
+function addFaces({ width, height, at, level, tiles }: Grid, cells: Uint16Array, list: EdgeList): void {
+  // What each cell is to its neighbours: the number of a whole solid, 0 for nothing, −1 for a part of a cell.
+  const whole = new Int32Array(cells.length);
+  for (let i = 0; i < cells.length; i++) {
+    const tile = cells[i] === 0 ? undefined : tiles[cells[i]! - 1]!;
+    whole[i] = !tile || tile.oneWay ? 0 : tile.full ? cells[i]! : -1;
+  }
+  const holds = (row: number, column: number): number =>
+    row < 0 || row >= height || column < 0 || column >= width ? 0 : whole[row * width + column]!;
+  const face = (a: number, b: number): number =>
+    a === -1 || b === -1 || (a > 0 && b > 0) ? 0 : a > 0 ? a : b > 0 ? -b : 0;
+  const styleOf = (code: number): number => tiles[Math.abs(code) - 1]!.style;
   for (let row = 0; row <= height; row++) {
-    const y = lineY(row);
+    const y = level(row);
     runs(
       width,
-      (i) => Number(filled(row, i)) - Number(filled(row - 1, i)),
-      (face, from, to) => {
-        // A face of +1 has its solid below: a floor, from left to right.
-        const [a, b] = face > 0 ? [from, to] : [to, from];
-        ends.push(lineX(a), y, lineX(b), y);
+      (i) => face(holds(row, i), holds(row - 1, i)),
+      (code, from, to) => {
+        // One with its solid below is a floor, from left to right.
+        const [a, b] = code > 0 ? [from, to] : [to, from];
+        list.add(at(a), y, at(b), y, styleOf(code));
       },
     );
   }
   for (let column = 0; column <= width; column++) {
-    const x = lineX(column);
+    const x = at(column);
     runs(
       height,
-      (i) => Number(filled(i, column)) - Number(filled(i, column - 1)),
-      (face, from, to) => {
-        // A face of +1 has its solid to the right: it faces left and runs upwards.
-        const [a, b] = face > 0 ? [to, from] : [from, to];
-        ends.push(x, lineY(a), x, lineY(b));
+      (i) => face(holds(i, column), holds(i, column - 1)),
+      (code, from, to) => {
+        // One with its solid to the right faces left and runs upwards.
+        const [a, b] = code > 0 ? [to, from] : [from, to];
+        list.add(x, level(a), x, level(b), styleOf(code));
       },
     );
   }
-  return ends;
 }
 
-/** Walled bounds as endless edges facing inwards. */
-function boundEdges(
-  bounds: NonNullable<Level['bounds']>,
-  left: number,
-  right: number,
-  bottom: number,
-  top: number,
-): number[] {
-  const far = FARTHEST;
-  const ends: number[] = [];
-  if (bounds.left === 'wall') ends.push(left, far, left, -far);
-  if (bounds.right === 'wall') ends.push(right, -far, right, far);
-  if (bounds.top === 'wall') ends.push(far, top, -far, top);
-  if (bounds.bottom === 'wall') ends.push(-far, bottom, far, bottom);
-  return ends;
+/** Faces of and towards cells that are only partly solid. @returns whether there are any */
+function addParts(grid: Grid, cells: Uint16Array, list: EdgeList): boolean {
+  const { width, height, at, level, tiles } = grid;
+  const tileAt = (row: number, column: number): Tile | undefined => {
+    const code = row < 0 || row >= height || column < 0 || column >= width ? 0 : cells[row * width + column]!;
+    const tile = code === 0 ? undefined : tiles[code - 1]!;
+    return tile?.oneWay ? undefined : tile;
+  };
+  let any = false;
+  const partly = (tile: Tile | undefined): boolean => tile !== undefined && !tile.full;
+  for (let row = 0; row <= height; row++)
+    for (let column = 0; column <= width; column++) {
+      const here = tileAt(row, column);
+      const left = tileAt(row, column - 1);
+      const above = tileAt(row - 1, column);
+      const [x0, x1] = [at(column), at(column + 1)];
+      const [low, high] = [level(row + 1), level(row)];
+      // Parts of a cell are shares between its grid lines, so that neighbours agree on every bit.
+      const acrossAt = (share: number): number => (share === 0 ? x0 : share === 1 ? x1 : onGrid(x0 + (x1 - x0) * share));
+      const upAt = (share: number): number => (share === 0 ? low : share === 1 ? high : onGrid(low + (high - low) * share));
+      if (partly(here) || partly(left)) {
+        any = true;
+        // The line at the cell's left: what is solid to its right faces left, and runs upwards.
+        for (const [a, b] of without(sideOf(here, 0, 0), sideOf(left, 0, 1)))
+          list.add(x0, upAt(a), x0, upAt(b), here!.style);
+        for (const [a, b] of without(sideOf(left, 0, 1), sideOf(here, 0, 0)))
+          list.add(x0, upAt(b), x0, upAt(a), left!.style);
+      }
+      if (partly(here) || partly(above)) {
+        any = true;
+        for (const [a, b] of without(sideOf(here, 1, 1), sideOf(above, 1, 0)))
+          list.add(acrossAt(a), high, acrossAt(b), high, here!.style);
+        for (const [a, b] of without(sideOf(above, 1, 0), sideOf(here, 1, 1)))
+          list.add(acrossAt(b), high, acrossAt(a), high, above!.style);
+      }
+      if (!partly(here)) continue;
+      // What lies within the cell.
+      const { points, style } = here!;
+      points.forEach(([x, y], i) => {
+        const [nx, ny] = points[(i + 1) % points.length]!;
+        const onBorder = (x === nx && (x === 0 || x === 1)) || (y === ny && (y === 0 || y === 1));
+        if (!onBorder) list.add(acrossAt(x), upAt(y), acrossAt(nx), upAt(ny), style);
+      });
+    }
+  return any;
 }
 
-function checkSpawn(name: string, spawn: Spawn): { x: number; y: number; facing: number } {
-  const [x, y] = spawn.at;
-  const facing = spawn.facing ?? 1;
-  for (const value of [x, y]) {
-    if (!(Math.abs(value) <= FARTHEST))
-      throw new LevelError(
-        `spawns.${name}.at`,
-        `spawn ${name} is at ${value}; it must be a number within ±${FARTHEST}`,
-      );
+/** The solid stretch of a tile's side, along the other axis: `axis` 0 for x = line, 1 for y = line. */
+function sideOf(tile: Tile | undefined, axis: 0 | 1, line: 0 | 1): readonly [number, number] | undefined {
+  if (!tile) return undefined;
+  const { points } = tile;
+  for (let i = 0; i < points.length; i++) {
+    const a = points[i]!;
+    const b = points[(i + 1) % points.length]!;
+    if (a[axis] !== line || b[axis] !== line) continue;
+    const [from, to] = [a[1 - axis]!, b[1 - axis]!];
+    return from < to ? [from, to] : [to, from];
   }
-  if (facing !== 1 && facing !== -1)
-    throw new LevelError(`spawns.${name}.facing`, `spawn ${name} faces ${facing}; it must be 1 or -1`);
-  return { x: x + 0, y: y + 0, facing };
+  return undefined;
 }
+
+/** What is left of one stretch where another covers it. */
+function without(one: readonly [number, number] | undefined, other: readonly [number, number] | undefined): [number, number][] {
+  if (!one) return [];
+  const [from, to] = one;
+  if (!other || other[1] <= from || other[0] >= to) return [[from, to]];
+  const left: [number, number][] = [];
+  if (other[0] > from) left.push([from, other[0]]);
+  if (other[1] < to) left.push([other[1], to]);
+  return left;
+}
+
+/** The upper sides of one-way cells. A level one with a whole solid on it has none: nothing can stand there. */
+function addTops({ width, height, at, level, tiles }: Grid, cells: Uint16Array, list: EdgeList): void {
+  const tileAt = (row: number, column: number): Tile | undefined => {
+    const code = row < 0 ? 0 : cells[row * width + column]!;
+    return code === 0 ? undefined : tiles[code - 1]!;
+  };
+  for (let row = 0; row < height; row++)
+    runs(
+      width,
+      (i) => {
+        const tile = tileAt(row, i);
+        if (!tile?.oneWay) return 0;
+        const over = tileAt(row - 1, i);
+        return tile.full && over && !over.oneWay && over.full ? 0 : cells[row * width + i]!;
+      },
+      (code, from, to) => {
+        const tile = tiles[code - 1]!;
+        const y = level(row);
+        if (tile.full) list.add(at(from), y, at(to), y, tile.style, ONE_WAY);
+        else {
+          const low = level(row + 1);
+          const [[, l], [, r]] = tile.points as [[number, number], [number, number]];
+          for (let i = from; i < to; i++)
+            list.add(at(i), onGrid(low + (y - low) * l), at(i + 1), onGrid(low + (y - low) * r), tile.style, ONE_WAY);
+        }
+      },
+    );
+}
+

@@ -1,5 +1,11 @@
-/** What a side of a level is to a body: nothing, or a wall that reaches beyond the level's corners. */
-export type Bound = 'open' | 'wall';
+/**
+ * What a side of a level is to a body: nothing; a wall that reaches beyond the level's corners; a border that comes out at the
+ * other side; or the place where a body that is wholly beyond it is `out`.
+ */
+export type Bound = 'open' | 'wall' | 'wrap' | 'out';
+export const SIDES = ['left', 'right', 'top', 'bottom'] as const;
+export type Side = (typeof SIDES)[number];
+export type Bounds = Partial<Record<Side, Bound>>;
 
 export interface Spawn {
   /** Middle of the feet, units, in the level's own axes. */
@@ -8,21 +14,85 @@ export interface Spawn {
   facing?: number;
 }
 
+/** What ground or a wall does to whoever touches it. Left out: as if plain. */
+export interface Surface {
+  /** Scales speeding up, braking and turning: 1 is normal, 0.1 slick, 3 sticky. */
+  grip?: number;
+  /** Scales top speed. */
+  pace?: number;
+  /** The surface itself moves along the edge, units/s: plus is towards +x. */
+  flow?: number;
+  /** Share of the landing speed given back, 0 to 1, and from which landing speed on, units/s (0 unless given). */
+  bounce?: number | { share: number; from: number };
+  /** Scales jump height. */
+  jump?: number;
+}
+
+/** What can be said of a shape, whatever it is. */
+export interface Carry {
+  surface?: string;
+  /** Bodies may ignore a layer. */
+  layer?: string;
+  /** A named shape can be switched off and on while the level runs. */
+  name?: string;
+  /** No sliding down it, no jumping off it. */
+  'no-wall'?: boolean;
+  /** No hanging from it. */
+  'no-ledge'?: boolean;
+}
+
+/** Halves and quarters of a tile. */
+export const TILE_PARTS = [
+  'full', 'lower', 'upper', 'left', 'right', 'lower-left', 'lower-right', 'upper-left', 'upper-right',
+] as const; // prettier-ignore
+export type TilePart = (typeof TILE_PARTS)[number];
+
 /**
- * A level as rows of characters: `#` is solid, `=` ground that blocks from above only, `.` (or a blank) is empty, `@` marks a spawn (the first one is
- * named `start`). Row 0 is the topmost, whichever way y points.
+ * What a character in the rows means. A pair is the height of the upper side at the tile's left and right, in tiles (0 to 1); of a
+ * hanging tile, how far its underside is from the tile's top.
  */
-export interface Level {
+export interface Mark extends Carry {
+  solid?: TilePart | readonly [number, number] | { hanging: readonly [number, number] };
+  'one-way'?: 'full' | readonly [number, number];
+}
+
+/** An area that blocks nothing: it tells when a body enters and leaves, and may change the motion in it. */
+export interface Zone {
+  name?: string;
+  /** [x, y, width, height]: x, y is the corner nearest the origin. */
+  box?: readonly [number, number, number, number];
+  /** Or any area, as convex pieces: the corners of each. */
+  pieces?: readonly (readonly (readonly [number, number])[])[];
+  tags?: readonly string[];
+  /** Scales gravity; top speed across. */
+  gravity?: number;
+  pace?: number;
+  /** The medium's velocity, units/s, in the level's own axes. */
+  current?: readonly [number, number];
+}
+
+/** What levels in rows and drawn levels have in common. */
+export interface LevelBase {
   title?: string;
-  /** Units per character; 1 unless given. */
-  tile?: number;
   /** Which way the y axis points; `down` unless given. */
   yPoints?: 'down' | 'up';
+  surfaces?: Readonly<Record<string, Surface>>;
+  zones?: readonly Zone[];
+  spawns?: Readonly<Record<string, Spawn>>;
+  bounds?: Bounds;
+}
+
+/**
+ * A level as rows of characters: `#` is solid, `/` and `\` are ramps, `=` is ground that blocks from above only, `.` (or a blank) is
+ * empty, `@` marks a spawn (the first one is named `start`); `marks` adds others. Row 0 is the topmost, whichever way y points.
+ */
+export interface Level extends LevelBase {
+  /** Units per character; 1 unless given. */
+  tile?: number;
   /** Where the origin corner of the rows lies: the top left, or with `yPoints: up` the bottom left. */
   origin?: readonly [number, number];
+  marks?: Readonly<Record<string, Mark>>;
   rows: readonly string[];
-  spawns?: Readonly<Record<string, Spawn>>;
-  bounds?: Partial<Record<'left' | 'right' | 'top' | 'bottom', Bound>>;
 }
 
 /** A level that cannot be used: what is wrong, where in the data. */

@@ -1,4 +1,5 @@
 import Flatbush from 'flatbush';
+import { LINE, ONE_WAY, PLAIN_STYLE, join, type EdgeList, type Style } from './edges.js';
 
 /**
  * Everything solid, as directed edges in typed arrays. Inside the core y always points up. An edge runs from
@@ -15,11 +16,20 @@ export interface Terrain {
   readonly ny: Float64Array;
   /** One of FLOOR, CEILING, WALL_LEFT, WALL_RIGHT, SLANTED. */
   readonly kind: Uint8Array;
+  /** CLOSED, SIDED, LINE or ONE_WAY. */
+  readonly form: Uint8Array;
   /** 1 for ground that blocks from above only. */
   readonly oneWay: Uint8Array;
+  /** What it carries: an index into `styles`. */
+  readonly style: Int32Array;
+  readonly styles: readonly Style[];
   /** The neighbours that an edge's start and end are joined to, or −1. */
   readonly prev: Int32Array;
   readonly next: Int32Array;
+  /** Of one-way ground: a number for the joined piece; −2 for all else. */
+  readonly piece: Int32Array;
+  /** 1 where the corner at an edge's end can meet an upright or level face of a body on its own. */
+  readonly pointed: Uint8Array;
   /** Edges from this one on are the level's bounds: few, endless, and not in the index. */
   readonly boundsFrom: number;
   /** Finds edges by box; absent where there is none but bounds. */
@@ -46,32 +56,30 @@ export function onGrid(length: number): number {
 
 /**
  * Joins and indexes edges.
- * @param ends x1, y1, x2, y2 of each edge in turn, on the grid, no edge of length 0
- * @param bounds the same, for the level's bounds
- * @param passable the same, for ground that blocks from above only; it is joined to nothing, so that a solid beside it
- * keeps its own corners
+ * @param list the edges of a level
+ * @param bounds the edges of its bounds: not indexed, joined to nothing
  */
-export function buildTerrain(
-  ends: ArrayLike<number>,
-  bounds: ArrayLike<number> = [],
-  passable: ArrayLike<number> = [],
-): Terrain {
-  const solid = ends.length / 4;
-  const inner = solid + passable.length / 4;
-  const count = inner + bounds.length / 4;
+export function buildTerrain(list: EdgeList, styles: readonly Style[] = [PLAIN_STYLE], bounds?: EdgeList): Terrain {
+  const inner = list.count;
+  const count = inner + (bounds?.count ?? 0);
   const column = (): Float64Array => new Float64Array(count);
   const [x1, y1, x2, y2, nx, ny] = [column(), column(), column(), column(), column(), column()] as const;
   const kind = new Uint8Array(count);
+  const form = new Uint8Array(count);
   const oneWay = new Uint8Array(count);
+  const style = new Int32Array(count);
   const index = inner > 0 ? new Flatbush(inner) : undefined;
   for (let e = 0; e < count; e++) {
-    const from = e < solid ? ends : e < inner ? passable : bounds;
-    const at = 4 * (e < solid ? e : e < inner ? e - solid : e - inner);
-    if (from === passable) oneWay[e] = 1;
-    const ax = (x1[e] = from[at]!);
-    const ay = (y1[e] = from[at + 1]!);
-    const bx = (x2[e] = from[at + 2]!);
-    const by = (y2[e] = from[at + 3]!);
+    const from = e < inner ? list : bounds!;
+    const i = e < inner ? e : e - inner;
+    const at = 4 * i;
+    form[e] = from.form[i]!;
+    style[e] = from.style[i]!;
+    if (form[e] === ONE_WAY) oneWay[e] = 1;
+    const ax = (x1[e] = from.ends[at]!);
+    const ay = (y1[e] = from.ends[at + 1]!);
+    const bx = (x2[e] = from.ends[at + 2]!);
+    const by = (y2[e] = from.ends[at + 3]!);
     if (ay === by) {
       ny[e] = bx > ax ? 1 : -1;
       kind[e] = bx > ax ? FLOOR : CEILING;
@@ -86,55 +94,31 @@ export function buildTerrain(
     if (e < inner) index!.add(Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by));
   }
   index?.finish();
-  const joints = join(solid, count, x1, y1, x2, y2);
-  return { count, x1, y1, x2, y2, nx, ny, kind, oneWay, ...joints, boundsFrom: inner, index };
-}
-
-/**
- * Joins every edge's end to the edge that starts there. Where two corners meet in one point, the pair that turns
- * furthest left is joined: the solids count as connected, the open spaces as apart.
- */
-function join(
-  inner: number,
-  count: number,
-  x1: Float64Array,
-  y1: Float64Array,
-  x2: Float64Array,
-  y2: Float64Array,
-): { prev: Int32Array; next: Int32Array } {
-  const prev = new Int32Array(count).fill(-1);
-  const next = new Int32Array(count).fill(-1);
-  // Starts sorted by place; an end finds its starts by bisection.
-  const starts = new Uint32Array(inner).map((_, i) => i).sort((a, b) => x1[a]! - x1[b]! || y1[a]! - y1[b]!);
+  const joints = join(list, styles);
+  const whole = (part: Int32Array): Int32Array => {
+    if (count === inner) return part;
+    const all = new Int32Array(count).fill(-1);
+    all.set(part);
+    return all;
+  };
+  const prev = whole(joints.prev);
+  const next = whole(joints.next);
+  const piece = new Int32Array(count).fill(-2);
+  const mark = (first: number): void => {
+    for (let e = first; e >= 0 && piece[e] === -2; e = next[e]!) piece[e] = first;
+  };
+  for (let e = 0; e < inner; e++) if (oneWay[e] === 1 && prev[e]! < 0) mark(e);
+  for (let e = 0; e < inner; e++) if (oneWay[e] === 1) mark(e);
+  const pointed = new Uint8Array(count);
   for (let e = 0; e < inner; e++) {
-    let low = 0;
-    let high = inner;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      const s = starts[middle]!;
-      if (x1[s]! < x2[e]! || (x1[s] === x2[e] && y1[s]! < y2[e]!)) low = middle + 1;
-      else high = middle;
-    }
-    let best = -1;
-    let most = -Infinity;
-    for (; low < inner && x1[starts[low]!] === x2[e] && y1[starts[low]!] === y2[e]; low++) {
-      const s = starts[low]!;
-      const turn = leftTurn(x2[e]! - x1[e]!, y2[e]! - y1[e]!, x2[s]! - x1[s]!, y2[s]! - y1[s]!);
-      if (turn > most) {
-        most = turn;
-        best = s;
-      }
-    }
-    next[e] = best;
-    if (best >= 0) prev[best] = e;
+    const f = next[e]!;
+    if (f < 0) continue;
+    const cross = nx[e]! * ny[f]! - ny[e]! * nx[f]!;
+    const dot = nx[e]! * nx[f]! + ny[e]! * ny[f]!;
+    const corner = cross < 0 || (cross === 0 && dot < 0);
+    if (corner && (kind[e] === SLANTED || kind[f] === SLANTED || form[e] === LINE)) pointed[e] = 1;
   }
-  return { prev, next };
-}
-
-/** Grows with the angle from one direction to another, from −2 (half a turn right) to 2 (half a turn left). */
-function leftTurn(ax: number, ay: number, bx: number, by: number): number {
-  const lengths = Math.sqrt((ax * ax + ay * ay) * (bx * bx + by * by));
-  const cross = (ax * by - ay * bx) / lengths;
-  const dot = (ax * bx + ay * by) / lengths;
-  return dot >= 0 ? cross : cross >= 0 ? 2 - cross : -2 - cross;
+  return {
+    count, x1, y1, x2, y2, nx, ny, kind, form, oneWay, style, styles, prev, next, piece, pointed, boundsFrom: inner, index,
+  }; // prettier-ignore
 }

@@ -1,6 +1,7 @@
 export const EVENTS = [
   'takeoff', 'apex', 'touchdown', 'leave', 'bump', 'corner', 'lip', 'cling', 'uncling', 'hang', 'unhang', 'climbed', 'glideOn',
-  'glideOff', 'dropThrough', 'footfall', 'turned', 'stuck',
+  'glideOff', 'dropThrough', 'footfall', 'turned', 'stuck', 'freed', 'surface', 'enter', 'exit',
+  'wrapped', 'out',
 ] as const; // prettier-ignore
 /** One of these, or one that an ability of the game declares. */
 export type EventName = (typeof EVENTS)[number] | (string & {});

@@ -69,6 +69,8 @@ export const KEYS: readonly Key[] = [
   number('tile', 'length', '>0..1048576', 1),
   number('body.width', 'length', '0.0625..1048576', 0.7),
   number('body.height', 'length', '0.0625..1048576', 1.3),
+  number('body.bevel', 'length', '0..1048576', 0),
+  number('body.freeBy', 'speed', '>0..far', 12),
   number('run.speed', 'speed', '0..far', 7.5),
   choice('run.feel', ['steady', 'eased']),
   number('run.upIn', 'time', '0..long', 0.12),
@@ -115,8 +117,8 @@ export const KEYS: readonly Key[] = [
   number('airJumps.spacing', 'time', '0..long', 0.12),
   {
     key: 'airJumps.restoredBy',
-    of: choice('airJumps.restoredBy', ['ground', 'ledge', 'wall']),
-    count: 3,
+    of: choice('airJumps.restoredBy', ['ground', 'ledge', 'wall', 'zone']),
+    count: 4,
     default: ['ground', 'ledge'],
   },
   number('charge.lowest', 'length', '>0..far', 1.25),
@@ -146,6 +148,15 @@ export const KEYS: readonly Key[] = [
   choice('drop.by', ['down+jump', 'down']),
   number('crouch.height', 'length', '0.0625..1048576', 0.8),
   number('crouch.speed', 'speed', '0..far', 3),
+  number('slope.steepest', 'angle', '0..89', 50),
+  choice('slope.pace', ['along', 'across']),
+  number('slope.uphill', 'multiplier', '>0..1000', 1),
+  number('slope.downhill', 'multiplier', '>0..1000', 1),
+  number('slope.follow', 'multiplier', '0..1000', 1.25),
+  number('slope.slip', 'share', '>0..1', 1),
+  number('slope.step', 'length', '0..far', 0.3),
+  choice('slope.launch', ['up', 'normal']),
+  { key: 'slope.jump', switch: false },
   number('pose.stride', 'length', '0..far', 2.2),
   number('pose.land', 'time', '0..long', 0.12),
   number('pose.settle', 'time', '0..long', 0.05),
@@ -158,7 +169,7 @@ export const DEFAULT_RISE_TIME = 0.4;
 export const DEFAULT_LOWEST_HOP = 1.25;
 
 /** Groups and keys that later versions bring. They are refused by name, so that none is silently ignored. */
-const NOT_YET: ReadonlySet<string> = new Set('slope mover body.bevel body.freeBy'.split(' '));
+const NOT_YET: ReadonlySet<string> = new Set(['mover']);
 
 /** Whether a key belongs to what a later version brings. */
 export function isNotYet(key: string): boolean {

@@ -1,3 +1,4 @@
+import { sine, tangent } from '../elementary.js';
 import { hullOf, type Hull } from '../sweep/hull.js';
 import { fillTuning } from './fill.js';
 import { solveGoals } from './goals.js';
@@ -62,6 +63,7 @@ export interface Motion extends VerticalMotion {
   airByGround: boolean;
   airByLedge: boolean;
   airByWall: boolean;
+  airByZone: boolean;
   /** No jump from the ground or a ledge. */
   jumpOff: boolean;
   /** On the ground a press charges instead. */
@@ -72,6 +74,21 @@ export interface Motion extends VerticalMotion {
   walls: boolean;
   wallJumps: number;
   wallCoyote: number;
+  /** How far from upright what is held on to may lean: the sine of that angle. */
+  lean: number;
+  /** Units up for each unit across: the steepest ground, and the steepest drop that is followed. */
+  steepest: number;
+  follow: number;
+  /** Top speed is measured along the ground. */
+  along: boolean;
+  uphill: number;
+  downhill: number;
+  slip: number;
+  step: number;
+  launchNormal: boolean;
+  slopeJump: boolean;
+  /** Speed at which the body is pushed out of what it was placed in, units/s. */
+  freeBy: number;
   /** Half a stride, units; Infinity where none are counted. */
   halfStride: number;
   poseLand: number;
@@ -99,7 +116,7 @@ export function compileTuning(tuning: Tuning): Motion {
   const release = solveRelease(full, goals);
   const width = onBodyGrid(full.body.width);
   const height = onBodyGrid(full.body.height);
-  const hull = hullOf(width, height);
+  const hull = hullOf(width, height, onBodyGrid(full.body.bevel));
   return {
     ...goals.vertical,
     ...release.constants,
@@ -123,12 +140,24 @@ export function compileTuning(tuning: Tuning): Motion {
     airByGround: full.airJumps?.restoredBy.includes('ground') ?? false,
     airByLedge: full.airJumps?.restoredBy.includes('ledge') ?? false,
     airByWall: full.airJumps?.restoredBy.includes('wall') ?? false,
+    airByZone: full.airJumps?.restoredBy.includes('zone') ?? false,
     jumpOff: full.jump.off,
     charges: full.charge !== undefined,
     runUp: full.jump.runUp,
     walls: full.wall !== undefined,
     wallJumps: full.wall === undefined ? 0 : full.wall.sameWall === 'any' ? Infinity : full.wall.sameWall,
     wallCoyote: full.grace.wallCoyote,
+    lean: sine(full.wall?.lean ?? 0) + 1e-12,
+    steepest: tangent(full.slope.steepest) * (1 + 1e-12),
+    follow: full.slope.follow,
+    along: full.slope.pace === 'along',
+    uphill: full.slope.uphill,
+    downhill: full.slope.downhill,
+    slip: full.slope.slip,
+    step: full.slope.step,
+    launchNormal: full.slope.launch === 'normal',
+    slopeJump: full.slope.jump,
+    freeBy: full.body.freeBy,
     halfStride: full.pose.stride > 0 ? full.pose.stride / 2 : Infinity,
     poseLand: full.pose.land,
     poseSettle: full.pose.settle,

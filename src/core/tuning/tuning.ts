@@ -18,6 +18,7 @@ export interface Tuning {
   ledge?: Partial<Ledge> | 'off';
   drop?: Partial<Drop> | 'off';
   crouch?: Partial<Crouch> | 'off';
+  slope?: Partial<Slope>;
   pose?: Partial<Pose>;
   /** Numbers of abilities that a game brings, by ability and name; they are checked when the ability is added. */
   own?: Record<string, Record<string, number>>;
@@ -40,6 +41,7 @@ export interface FullTuning {
   ledge?: Ledge;
   drop?: Drop;
   crouch?: Crouch;
+  slope: Slope;
   pose: Pose;
   own: Record<string, Record<string, number>>;
 }
@@ -49,6 +51,10 @@ export interface Body {
   width: number;
   /** Height of the hitbox, units. */
   height: number;
+  /** How much of each lower corner is cut off, across and up alike, units. */
+  bevel: number;
+  /** Speed at which a body placed inside something solid is pushed out, units/s. */
+  freeBy: number;
 }
 
 export interface Run {
@@ -154,7 +160,7 @@ export interface AirJumps {
   /** Endless jumps come at least this far apart, s. */
   spacing: number;
   /** What gives them back. */
-  restoredBy: ('ground' | 'ledge' | 'wall')[];
+  restoredBy: ('ground' | 'ledge' | 'wall' | 'zone')[];
 }
 
 export interface Charge {
@@ -231,6 +237,26 @@ export interface Crouch {
   height: number;
   /** Top speed, units/s. */
   speed: number;
+}
+
+export interface Slope {
+  /** Ground that is steeper cannot be stood on, degrees. */
+  steepest: number;
+  /** Whether top speed is measured along the ground or across the screen. */
+  pace: 'along' | 'across';
+  /** Scale top speed going up, and going down. */
+  uphill: number;
+  downhill: number;
+  /** Going down, ground that drops by at most so many units a unit across is followed. */
+  follow: number;
+  /** Share of gravity along a face that is too steep. */
+  slip: number;
+  /** A step of at most this is walked over, units. */
+  step: number;
+  /** Whether a jump from a slope goes straight up, or along its normal. */
+  launch: 'up' | 'normal';
+  /** Jumps off faces that are too steep. */
+  jump: boolean;
 }
 
 export interface Pose {

@@ -1,0 +1,248 @@
+import { LINE } from '../terrain/edges.js';
+import { foremost } from '../sweep/hull.js';
+import { FLOOR, SLANTED, WALL_LEFT, type Terrain } from '../terrain/terrain.js';
+import type { Body } from './body.js';
+import { EDGE, END, FACING, HEIGHT, X, Y } from './state.js';
+
+/**
+ * What a body can stand on, and where its feet are then. While it stands, the place of its feet is a function of x alone: along a slope
+ * with the corner that comes first, level with its underside on a floor or on the corner between two slopes.
+ *
+ * `at` says of one such stretch: the height of the feet, units up for each unit across, and from where to where it goes on.
+ */
+export const at = new Float64Array(6);
+export const FEET = 0;
+export const SLOPE = 1;
+export const FROM = 2;
+export const UNTIL = 3;
+/** What `findGround` found. */
+export const FOUND_EDGE = 4;
+export const FOUND_END = 5;
+
+/** Units up for each unit across. */
+export function slopeOf({ x1, y1, x2, y2 }: Terrain, e: number): number {
+  return (y2[e]! - y1[e]!) / (x2[e]! - x1[e]!);
+}
+
+/** Whether an edge is ground that this body can stand on. */
+export function isGround({ terrain, motion }: Body, e: number): boolean {
+  if (terrain.kind[e] === FLOOR) return true;
+  return terrain.kind[e] === SLANTED && terrain.ny[e]! > 0 && Math.abs(slopeOf(terrain, e)) <= motion.steepest;
+}
+
+/** Whether the upper end of a slanted edge is the top of what it belongs to, so that an underside can rest on it. */
+function topsOut({ y1, y2, prev, next }: Terrain, e: number): boolean {
+  // One that faces up is followed on the left, and goes on to the right: what comes then falls away, or is level.
+  if (y2[e]! > y1[e]!) return next[e]! < 0 || y2[next[e]!]! <= y1[next[e]!]!;
+  return prev[e]! < 0 || y1[prev[e]!]! <= y2[prev[e]!]!;
+}
+
+/** Whether the upper end of an edge that faces sideways or down is a tip, with nothing on it but the corner. */
+function isTip({ x1, y1, x2, y2, next, ny, form }: Terrain, e: number): boolean {
+  const f = next[e]!;
+  if (!(y2[e]! > y1[e]!) || f < 0 || !(y2[f]! < y1[f]!) || ny[f]! > 0) return false;
+  const turn = (x2[e]! - x1[e]!) * (y2[f]! - y1[f]!) - (y2[e]! - y1[e]!) * (x2[f]! - x1[f]!);
+  return turn < 0 || (turn === 0 && form[e] === LINE);
+}
+
+/** Describes a stretch of ground in `at`, for a body at x. */
+export function describe(body: Body, e: number, end: number, x: number): void {
+  const { terrain, hull, motion } = body;
+  const { x1, y1, x2, y2, kind, prev, next } = terrain;
+  const { flat } = hull;
+  const { touch } = motion;
+  if (end !== 0) {
+    describeCorner(body, e, end, x);
+    return;
+  }
+  if (kind[e] === FLOOR) {
+    at[FEET] = y1[e]!;
+    at[SLOPE] = 0;
+    // What supports is nearest the middle: where ground goes on, it takes over in the middle.
+    at[FROM] = takesOver(body, prev[e]!) ? x1[e]! : x1[e]! - flat + touch;
+    at[UNTIL] = takesOver(body, next[e]!) ? x2[e]! : x2[e]! + flat - touch;
+    return;
+  }
+  const slope = slopeOf(terrain, e);
+  const i = foremost(hull, terrain.nx[e]!, terrain.ny[e]!);
+  const cx = hull.corners[i]!;
+  const up = slope > 0;
+  // Measured from its upper end, so that mirror images stay mirror images.
+  const topX = up ? x2[e]! : x1[e]!;
+  const topY = up ? y2[e]! : y1[e]!;
+  at[FEET] = topY + slope * (x + cx - topX) - hull.corners[i + 1]!;
+  at[SLOPE] = slope;
+  at[FROM] = x1[e]! - cx;
+  at[UNTIL] = x2[e]! - cx;
+  // Where it ends in the air, a little further than the sweep would still meet it.
+  if (up && (prev[e]! < 0 || !isGround(body, prev[e]!))) at[FROM]! -= 2 * touch;
+  if (!up && (next[e]! < 0 || !isGround(body, next[e]!))) at[UNTIL]! += 2 * touch;
+}
+
+/** Whether the ground beyond a floor's end takes over as soon as the middle of the feet is past it. */
+function takesOver(body: Body, e: number): boolean {
+  return e >= 0 && isGround(body, e);
+}
+
+/** The underside, or a cut corner, on the corner at an edge's start or end. */
+function describeCorner(body: Body, e: number, end: number, x: number): void {
+  const { terrain, hull, motion } = body;
+  const { x1, y1, x2, y2, prev, next } = terrain;
+  const { flat, half } = hull;
+  const vx = end > 0 ? x2[e]! : x1[e]!;
+  const vy = end > 0 ? y2[e]! : y1[e]!;
+  const other = end > 0 ? next[e]! : prev[e]!;
+  const left = end > 0 ? e : other;
+  const right = end > 0 ? other : e;
+  const leftGoes = left >= 0 && isGround(body, left);
+  const rightGoes = right >= 0 && isGround(body, right);
+  const dx = x - vx;
+  // A cut corner rolls over it only from one slope to another that are both ground.
+  if (dx < -flat) {
+    at[FEET] = vy - (-dx - flat);
+    at[SLOPE] = 1;
+    at[FROM] = vx - half;
+    at[UNTIL] = vx - flat;
+    return;
+  }
+  if (dx > flat) {
+    at[FEET] = vy - (dx - flat);
+    at[SLOPE] = -1;
+    at[FROM] = vx + flat;
+    at[UNTIL] = vx + half;
+    return;
+  }
+  at[FEET] = vy;
+  at[SLOPE] = 0;
+  at[FROM] = vx - (leftGoes ? flat : flat - motion.touch);
+  at[UNTIL] = vx + (rightGoes ? flat : flat - motion.touch);
+  // In the middle the one hands over to the other.
+  if (leftGoes && rightGoes) {
+    if (end > 0) at[UNTIL] = vx;
+    else at[FROM] = vx;
+  }
+}
+
+/** Describes what the body stands on, where it is. */
+export function here(body: Body): void {
+  const { s } = body;
+  describe(body, s[EDGE]!, s[END]!, s[X]!);
+}
+
+/** What `findGround` looks for. */
+interface Wanted {
+  /** The way it goes: −1, 1, or 0 for where it is. */
+  way: number;
+  /** How far below the feet, units. */
+  down: number;
+  /** Leaves out one-way ground. */
+  solidOnly?: boolean;
+}
+
+const best = new Float64Array(6);
+
+/**
+ * The ground that holds a body whose feet are at (x, y), or up to `down` below; of several the highest, then that which rises
+ * most on the way, then that nearest to the middle of the feet. The answer is in `at`.
+ * @returns whether there is any
+ */
+export function findGround(body: Body, x: number, y: number, { way, down, solidOnly = false }: Wanted): boolean {
+  const { motion, near, terrain, s } = body;
+  const { half, touch } = motion;
+  near.cover(x - half - touch, y - down - touch, x + half + touch, y + s[HEIGHT]! + touch);
+  best[FOUND_EDGE] = -1;
+  const { starts, ids, fixed, low, high } = near;
+  const { oneWay, piece, kind, y1, y2 } = terrain;
+  for (let i = starts[SLANTED]!; i < starts[WALL_LEFT + 1]!; i++) {
+    const e = ids[i]!;
+    if (low[i]! > x + half + touch || high[i]! < x - half - touch) {
+      // Of walls the span is upright.
+      if (kind[e] !== WALL_LEFT) continue;
+    }
+    if (piece[e] === near.ignored || (solidOnly && oneWay[e] === 1)) continue;
+    if (kind[e] === FLOOR) {
+      if (fixed[i]! > y + touch || fixed[i]! < y - down - touch) continue;
+      consider(body, e, 0, x, y, way, down);
+      continue;
+    }
+    if (kind[e] === SLANTED) {
+      const top = y2[e]! > y1[e]! ? y2[e]! : y1[e]!;
+      if (top < y - down - touch) continue;
+      if (terrain.ny[e]! > 0) {
+        if (isGround(body, e)) consider(body, e, 0, x, y, way, down);
+        if (topsOut(terrain, e)) consider(body, e, y2[e]! > y1[e]! ? 1 : -1, x, y, way, down);
+        continue;
+      }
+    } else if (kind[e] !== WALL_LEFT) continue;
+    if (isTip(terrain, e)) consider(body, e, 1, x, y, way, down);
+  }
+  if (best[FOUND_EDGE]! < 0) return false;
+  at.set(best);
+  return true;
+}
+
+function consider(body: Body, e: number, end: number, x: number, y: number, way: number, down: number): void {
+  const { motion, terrain, s } = body;
+  const { touch } = motion;
+  describe(body, e, end, x);
+  if (way > 0 ? at[UNTIL]! - x <= touch : way < 0 && x - at[FROM]! <= touch) return;
+  if (x < at[FROM]! - touch || x > at[UNTIL]! + touch) return;
+  const feet = at[FEET]!;
+  const slope = at[SLOPE]!;
+  if (feet > y + touch || feet < y - down - touch) return;
+  // A cut corner on a corner holds nothing, but for the way from one piece of ground to the next.
+  if (end !== 0 && slope !== 0 && !(isGround(body, e) && Math.abs(slopeOf(terrain, e)) > 1)) return;
+  // Ground that falls away too steeply is not followed.
+  if (slope * way < -motion.follow) return;
+  const from = terrain.x1[e]!;
+  const to = terrain.x2[e]!;
+  const off = end !== 0 ? Math.abs(x - (end > 0 ? to : from)) : x < from ? from - x : x > to ? x - to : 0;
+  if (best[FOUND_EDGE]! >= 0) {
+    const higher = feet - best[FEET]!;
+    if (higher < -touch) return;
+    if (higher <= touch) {
+      const rises = (slope - best[SLOPE]!) * way;
+      if (rises < 0) return;
+      if (rises === 0) {
+        const k = best[FOUND_EDGE]!;
+        const kEnd = best[FOUND_END]!;
+        const [kFrom, kTo] = [terrain.x1[k]!, terrain.x2[k]!];
+        const kOff = kEnd !== 0 ? Math.abs(x - (kEnd > 0 ? kTo : kFrom)) : x < kFrom ? kFrom - x : x > kTo ? x - kTo : 0;
+        if (off > kOff) return;
+        if (off === kOff) {
+          // As near as each other: an edge before a corner, then the one on the way faced.
+          if (kEnd === 0 && end !== 0) return;
+          if ((kEnd === 0) === (end === 0) && (from + to - kFrom - kTo) * s[FACING]! <= 0) return;
+        }
+      }
+    }
+  }
+  at[FOUND_EDGE] = e;
+  at[FOUND_END] = end;
+  best.set(at);
+}
+
+/** Whether a body is still on its way through a piece of one-way ground: neither wholly above it nor wholly through. */
+export function isDropping(body: Body, dropped: number): boolean {
+  const { s, near, terrain, hull, motion } = body;
+  const x = s[X]!;
+  const y = s[Y]!;
+  near.cover(x - motion.half, y, x + motion.half, y + s[HEIGHT]!);
+  const { starts, ids, low, high } = near;
+  let above = false;
+  let below = false;
+  for (let i = starts[SLANTED]!; i < starts[FLOOR + 1]!; i++) {
+    const e = ids[i]!;
+    if (terrain.piece[e] !== dropped || low[i]! > x + motion.half || high[i]! < x - motion.half) continue;
+    const k = foremost(hull, terrain.nx[e]!, terrain.ny[e]!);
+    const gap =
+      terrain.kind[e] === FLOOR
+        ? y - terrain.y1[e]!
+        : terrain.nx[e]! * (x + hull.corners[k]! - terrain.x1[e]!) +
+          terrain.ny[e]! * (y + hull.corners[k + 1]! - terrain.y1[e]!);
+    if (gap > motion.touch) above = true;
+    else if (gap < -motion.touch) below = true;
+    else return true;
+  }
+  return above && below;
+}

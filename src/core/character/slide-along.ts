@@ -1,0 +1,122 @@
+import { foremost } from '../sweep/hull.js';
+import { SLANTED } from '../terrain/terrain.js';
+import { NOW, type Body } from './body.js';
+import { slopeOf } from './ground.js';
+import { restoreByGround } from './rights.js';
+import {
+  EASING, EDGE, END, FACE, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, FOOTFALLS, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LOCK_FOR, ON_GROUND, PHASE,
+  PIT, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_SIDE, Y,
+} from './state.js'; // prettier-ignore
+
+/**
+ * In the air a slanted face that is no ground takes the speed into it. Where it recedes as the body goes up or down, the body keeps
+ * that speed and is held back across, as beside a wall. Else what goes across into it ends first, then the rest is projected onto the face:
+ * so running into a steep face never adds height, and pressing into it never slows a fall.
+ */
+export function slideAlong(body: Body, edge: number, nx: number, ny: number, atCorner: boolean): void {
+  const { s, motion, terrain } = body;
+  const side = nx < 0 ? 1 : -1;
+  const speed = Math.abs(s[VX]!);
+  const flatRoof = ny < 0 && !atCorner && Math.abs(slopeOf(terrain, edge)) <= motion.steepest;
+  let hit = false;
+  if (flatRoof) {
+    if (s[VY]! > 0) bump(body, 'head', -(nx * s[VX]! + ny * s[VY]!));
+    else hit = speed > 0;
+    if (s[VY]! > 0) s[VY] = 0;
+  } else if (s[VY]! * ny > 0) hit = s[VX]! * nx < 0;
+  else if (s[VX]! * nx < 0) {
+    hit = true;
+    s[VX] = 0;
+  }
+  if (hit) bump(body, side > 0 ? 'right' : 'left', speed);
+  const into = nx * s[VX]! + ny * s[VY]!;
+  if (into < 0 && (flatRoof || s[VY]! * ny <= 0)) s[VY] = s[VY]! - into * ny + 0;
+  if (wedge(body, edge, nx, ny)) return;
+  s[VX] = (-ny / nx) * s[VY]! + 0;
+  s[EASING] = 0;
+  s[LOCK_FOR] = 0;
+  s[WALL] = -1;
+  s[FACE] = edge;
+  s[FACE_NX] = nx;
+  s[FACE_NY] = ny;
+  const { y1, y2 } = terrain;
+  if (atCorner) {
+    // A cut corner of the body on the corner of an edge.
+    s[FACE_LOW] = y2[edge]! - body.hull.side;
+    s[FACE_HIGH] = y2[edge]!;
+    return;
+  }
+  const corner = body.hull.corners[foremost(body.hull, nx, ny) + 1]!;
+  s[FACE_LOW] = Math.min(y1[edge]!, y2[edge]!) - corner - 2 * motion.touch;
+  s[FACE_HIGH] = Math.max(y1[edge]!, y2[edge]!) - corner + 2 * motion.touch;
+}
+
+/**
+ * Two faces, each too steep or upright, that together leave no way down hold the body up: it stands between them. Two that leave no way
+ * up end its rise.
+ * @returns whether they do
+ */
+export function wedge(body: Body, edge: number, nx: number, ny: number): boolean {
+  const { s, terrain } = body;
+  let ox: number;
+  let oy: number;
+  if (s[FACE]! >= 0) {
+    if (s[FACE] === edge) return false;
+    ox = s[FACE_NX]!;
+    oy = s[FACE_NY]!;
+  } else if (s[WALL]! >= 0 && terrain.kind[s[WALL]!] !== SLANTED) {
+    ox = -s[WALL_SIDE]!;
+    oy = 0;
+  } else return false;
+  // On the same side, the one only takes over from the other.
+  if (nx * ox >= 0) return false;
+  const way = s[VY]! > 0 ? 1 : -1;
+  if (!leaves(nx, ny, ox, oy, way) && !leaves(ox, oy, nx, ny, way)) {
+    if (way > 0) {
+      bump(body, 'head', s[VY]!);
+      s[VX] = s[VY] = 0;
+      s[EASING] = 0;
+      return false;
+    }
+    standBetween(body, ny > oy ? edge : s[FACE]! >= 0 ? s[FACE]! : edge);
+    return true;
+  }
+  return false;
+}
+
+/** Whether going along a face, up or down, leads away from another one. */
+function leaves(nx: number, ny: number, ox: number, oy: number, way: number): boolean {
+  // The face's own direction with that way up or down.
+  const dx = nx > 0 ? -ny * way : ny * way;
+  const dy = (nx > 0 ? nx : -nx) * way;
+  return dx * ox + dy * oy > 0;
+}
+
+function standBetween(body: Body, edge: number): void {
+  const { s } = body;
+  const told = body.tell('touchdown');
+  told.speed = -s[VY]! + 0;
+  told.fallen = s[HIGHEST]! > s[Y]! ? s[HIGHEST]! - s[Y]! : 0;
+  s[VX] = s[VY] = 0;
+  s[EASING] = 0;
+  s[LOCK_FOR] = 0;
+  s[LANDED] = body.clock[NOW]!;
+  s[SUPPORT] = GROUND;
+  s[PIT] = 1;
+  s[EDGE] = edge;
+  s[END] = 0;
+  s[FACE] = -1;
+  s[PHASE] = ON_GROUND;
+  s[HIGHEST] = s[Y]!;
+  s[JUMPING] = 0;
+  s[RAMP] = 0;
+  s[STRIDE] = s[FOOTFALLS] = 0;
+  s[GRIP] = -1;
+  restoreByGround(body);
+}
+
+export function bump(body: Body, side: 'head' | 'left' | 'right', speed: number): void {
+  const told = body.tell('bump');
+  told.side = side;
+  told.speed = speed;
+}

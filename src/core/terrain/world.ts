@@ -1,0 +1,240 @@
+import { FARTHEST } from '../tuning/keys.js';
+import { EdgeList, PLAIN_STYLE, mergeStraight, type Style } from './edges.js';
+import { LevelError, SIDES, type Bound, type Carry, type LevelBase, type Side, type Spawn, type Surface } from './level.js';
+import { buildTerrain, onGrid, type Terrain } from './terrain.js';
+import { compileZones, type CompiledZone } from './zones.js';
+
+/** A surface with nothing left out. */
+export interface FullSurface {
+  name: string;
+  grip: number;
+  pace: number;
+  flow: number;
+  bounce: number;
+  bounceFrom: number;
+  jump: number;
+}
+
+/** A box in the level's own axes, units. */
+export interface Extent {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Where a shape was drawn. */
+export interface Source {
+  /** Its name or id, or what it is. */
+  readonly name: string;
+  readonly line: number;
+  readonly column: number;
+}
+
+/** A level ready to run in: its edges (y up) and its spawns (in the level's own axes). */
+export interface CompiledLevel {
+  readonly title: string;
+  readonly yPoints: 'down' | 'up';
+  readonly terrain: Terrain;
+  readonly spawns: ReadonlyMap<string, { x: number; y: number; facing: number }>;
+  /** The extent of the level in its own axes, units. */
+  readonly extent: Extent;
+  readonly bounds: Readonly<Record<Side, Bound>>;
+  /** The sides in internal coordinates (y up). */
+  readonly sides: Readonly<Record<Side, number>>;
+  /** Surfaces by number; 0 is plain, without a name. */
+  readonly surfaces: readonly FullSurface[];
+  /** Layers by number; 0 has no name. */
+  readonly layers: readonly string[];
+  /** Named shapes by number. */
+  readonly shapes: readonly string[];
+  readonly zones: readonly CompiledZone[];
+  readonly sources: readonly Source[];
+}
+
+const PLAIN: FullSurface = { name: '', grip: 1, pace: 1, flow: 0, bounce: 0, bounceFrom: 0, jump: 1 };
+
+/** The largest of what a surface or a zone may scale by. */
+const MOST_SCALE = 1000;
+
+/** Names that edges refer to by number. */
+export class Registry {
+  readonly surfaces: FullSurface[] = [PLAIN];
+  readonly layers: string[] = [''];
+  readonly shapes: string[] = [];
+  readonly styles: Style[] = [PLAIN_STYLE];
+  private readonly known = new Map<string, number>();
+
+  constructor(surfaces: Readonly<Record<string, Surface>> = {}) {
+    for (const [name, surface] of Object.entries(surfaces)) this.surfaces.push(fullSurface(name, surface));
+  }
+
+  /**
+   * The number of a style.
+   * @param where dotted path of what carries it, for the error
+   */
+  style(carry: Carry, where: string, source = -1): number {
+    const key = JSON.stringify([carry.surface, carry.layer, carry.name, carry['no-wall'], carry['no-ledge'], source]);
+    const known = this.known.get(key);
+    if (known !== undefined) return known;
+    const surface = carry.surface === undefined ? 0 : this.surfaces.findIndex(({ name }) => name === carry.surface);
+    if (surface < 0 || carry.surface === '')
+      throw new LevelError(
+        `${where}.surface`,
+        `there is no surface ${carry.surface}; the level has ${
+          this.surfaces
+            .slice(1)
+            .map(({ name }) => name)
+            .join(', ') || 'none'
+        }`,
+      );
+    const numberOf = (list: string[], name: string): number => {
+      if (!list.includes(name)) list.push(name);
+      return list.indexOf(name);
+    };
+    const style = {
+      surface,
+      layer: carry.layer === undefined ? 0 : numberOf(this.layers, carry.layer),
+      shape: carry.name === undefined ? -1 : numberOf(this.shapes, carry.name),
+      noWall: carry['no-wall'] ?? false,
+      noLedge: carry['no-ledge'] ?? false,
+      source,
+    };
+    if (this.layers.length > 32) throw new LevelError(`${where}.layer`, 'a level has at most 31 named layers');
+    const number = this.styles.push(style) - 1;
+    this.known.set(key, number);
+    return number;
+  }
+}
+
+function fullSurface(name: string, surface: Surface): FullSurface {
+  const check = (key: string, value: number, least: number, most: number): number => {
+    if (!(value >= least && value <= most))
+      throw new LevelError(`surfaces.${name}.${key}`, `${key} is ${value}; it must be ${least} to ${most}`);
+    return value;
+  };
+  const { bounce = 0 } = surface;
+  const [share, from] = typeof bounce === 'number' ? [bounce, 0] : [bounce.share, bounce.from];
+  return {
+    name,
+    grip: check('grip', surface.grip ?? 1, 0.001, MOST_SCALE),
+    pace: check('pace', surface.pace ?? 1, 0, MOST_SCALE),
+    flow: check('flow', surface.flow ?? 0, -FARTHEST, FARTHEST),
+    bounce: check('bounce', share, 0, 1),
+    bounceFrom: check('bounce.from', from, 0, FARTHEST),
+    jump: check('jump', surface.jump ?? 1, 0.001, MOST_SCALE),
+  };
+}
+
+/**
+ * Makes a level of its edges and what else was written.
+ * @param merge whether straight runs may still be in several pieces
+ */
+export function compileWorld(
+  level: LevelBase,
+  list: EdgeList,
+  registry: Registry,
+  extent: Extent,
+  more: { merge: boolean; start?: readonly [number, number]; sources?: readonly Source[]; spawnsAt?: string },
+): CompiledLevel {
+  const yPoints = level.yPoints ?? 'down';
+  const up = yPoints === 'up';
+  for (const [name, value] of [
+    ['x', Math.max(Math.abs(extent.x), Math.abs(extent.x + extent.width))],
+    ['y', Math.max(Math.abs(extent.y), Math.abs(extent.y + extent.height))],
+  ] as const) {
+    if (!(value <= FARTHEST))
+      throw new LevelError('rows', `the level reaches ${value} units in ${name}; it must stay within ${FARTHEST}`);
+  }
+  const sides = {
+    left: onGrid(extent.x),
+    right: onGrid(extent.x + extent.width),
+    top: onGrid(up ? extent.y + extent.height : -extent.y),
+    bottom: onGrid(up ? extent.y : -(extent.y + extent.height)),
+  };
+  const bounds = { left: 'open', right: 'open', top: 'open', bottom: 'open', ...level.bounds } as Record<Side, Bound>;
+  for (const [one, other] of [
+    ['left', 'right'],
+    ['top', 'bottom'],
+  ] as const) {
+    if ((bounds[one] === 'wrap') !== (bounds[other] === 'wrap'))
+      throw new LevelError(
+        `bounds.${bounds[one] === 'wrap' ? one : other}`,
+        `${one} and ${other} must both be wrap, or neither`,
+      );
+    if (bounds[one] === 'wrap' && (one === 'left' ? extent.width : extent.height) === 0)
+      throw new LevelError(`bounds.${one}`, 'a level without extent has nowhere to come out');
+  }
+  let edges = more.merge ? mergeStraight(list, registry.styles) : list;
+  const wrapX = bounds.left === 'wrap';
+  const wrapY = bounds.top === 'wrap';
+  if (wrapX || wrapY) {
+    edges = mergeStraight(
+      repeated(edges, wrapX ? sides.right - sides.left : 0, wrapY ? sides.top - sides.bottom : 0),
+      registry.styles,
+    );
+  }
+  const spawns = new Map<string, { x: number; y: number; facing: number }>();
+  if (more.start) spawns.set('start', { x: more.start[0] + 0, y: more.start[1] + 0, facing: 1 });
+  for (const [name, spawn] of Object.entries(level.spawns ?? {})) spawns.set(name, checkSpawn(name, spawn));
+  return {
+    title: level.title ?? '',
+    yPoints,
+    terrain: buildTerrain(edges, registry.styles, boundEdges(bounds, sides)),
+    spawns,
+    extent,
+    bounds,
+    sides,
+    surfaces: registry.surfaces,
+    layers: registry.layers,
+    shapes: registry.shapes,
+    zones: compileZones(level.zones ?? [], up ? 1 : -1),
+    sources: more.sources ?? [],
+  };
+}
+
+/** The edges of a level that comes out at the other side, with their copies beyond each border. */
+function repeated({ ends, style, form, count }: EdgeList, across: number, up: number): EdgeList {
+  const all = new EdgeList();
+  for (const dx of across > 0 ? [-across, 0, across] : [0])
+    for (const dy of up > 0 ? [-up, 0, up] : [0])
+      for (let e = 0; e < count; e++)
+        all.add(
+          ends[4 * e]! + dx,
+          ends[4 * e + 1]! + dy,
+          ends[4 * e + 2]! + dx,
+          ends[4 * e + 3]! + dy,
+          style[e],
+          form[e],
+        );
+  return all;
+}
+
+/** Walled bounds as endless edges facing inwards. */
+function boundEdges(bounds: Readonly<Record<Side, Bound>>, at: Readonly<Record<Side, number>>): EdgeList {
+  const far = FARTHEST;
+  const list = new EdgeList();
+  for (const side of SIDES) {
+    if (bounds[side] !== 'wall') continue;
+    if (side === 'left') list.add(at.left, far, at.left, -far);
+    else if (side === 'right') list.add(at.right, -far, at.right, far);
+    else if (side === 'top') list.add(far, at.top, -far, at.top);
+    else list.add(-far, at.bottom, far, at.bottom);
+  }
+  return list;
+}
+
+function checkSpawn(name: string, spawn: Spawn): { x: number; y: number; facing: number } {
+  const [x, y] = spawn.at;
+  const facing = spawn.facing ?? 1;
+  for (const value of [x, y]) {
+    if (!(Math.abs(value) <= FARTHEST))
+      throw new LevelError(
+        `spawns.${name}.at`,
+        `spawn ${name} is at ${value}; it must be a number within ±${FARTHEST}`,
+      );
+  }
+  if (facing !== 1 && facing !== -1)
+    throw new LevelError(`spawns.${name}.facing`, `spawn ${name} faces ${facing}; it must be 1 or -1`);
+  return { x: x + 0, y: y + 0, facing };
+}
