@@ -1,5 +1,6 @@
+import { TIP, endsBelow } from '../sweep/slanted.js';
 import { LINE } from '../terrain/edges.js';
-import { foremost } from '../sweep/hull.js';
+import { foremost, type Hull } from '../sweep/hull.js';
 import { FLOOR, SLANTED, WALL_LEFT, type Terrain } from '../terrain/terrain.js';
 import type { Body } from './body.js';
 import { EDGE, END, FACING, HEIGHT, X, Y } from './state.js';
@@ -74,9 +75,22 @@ export function describe(body: Body, e: number, end: number, x: number): void {
   at[SLOPE] = slope;
   at[FROM] = x1[e]! - cx;
   at[UNTIL] = x2[e]! - cx;
-  // Where it ends in the air, a little further than the sweep would still meet it.
-  if (up && (prev[e]! < 0 || !isGround(body, prev[e]!))) at[FROM]! -= 2 * touch;
-  if (!up && (next[e]! < 0 || !isGround(body, next[e]!))) at[UNTIL]! += 2 * touch;
+  if (hull.side > 0 && isParallel(hull, terrain.nx[e]!, terrain.ny[e]!)) {
+    // A cut corner lies on it with its whole length.
+    if (up) at[FROM] = x1[e]! - hull.half;
+    else at[UNTIL] = x2[e]! + hull.half;
+  }
+  const lower = up ? prev[e]! : next[e]!;
+  if (lower >= 0 && isGround(body, lower)) return;
+  // Where it ends in the air, it is left where the sweep no longer meets it.
+  const margin = endsBelow(terrain, e) ? -touch / (2 * TIP * Math.sqrt(1 + slope * slope)) : 2 * touch;
+  if (up) at[FROM]! -= margin;
+  else at[UNTIL]! += margin;
+}
+
+/** Whether a cut corner of the body is parallel to a surface, as the sweep sees it. */
+export function isParallel({ side, touch }: Hull, nx: number, ny: number): boolean {
+  return Math.abs(side * ny - side * Math.abs(nx)) <= touch / 1024;
 }
 
 /** Whether the ground beyond a floor's end takes over as soon as the middle of the feet is past it. */
@@ -96,20 +110,13 @@ function describeCorner(body: Body, e: number, end: number, x: number): void {
   const right = end > 0 ? other : e;
   const leftGoes = left >= 0 && isGround(body, left);
   const rightGoes = right >= 0 && isGround(body, right);
-  const dx = x - vx;
-  // A cut corner rolls over it only from one slope to another that are both ground.
-  if (dx < -flat) {
-    at[FEET] = vy - (-dx - flat);
-    at[SLOPE] = 1;
-    at[FROM] = vx - half;
-    at[UNTIL] = vx - flat;
-    return;
-  }
-  if (dx > flat) {
-    at[FEET] = vy - (dx - flat);
-    at[SLOPE] = -1;
-    at[FROM] = vx + flat;
-    at[UNTIL] = vx + half;
+  if (end === 2 || end === -2) {
+    // A cut corner rolls over it, on the way to ground that is steeper than the cut.
+    const rises = end > 0 ? 1 : -1;
+    at[FEET] = vy + (rises * (x - vx) + flat);
+    at[SLOPE] = rises;
+    at[FROM] = rises > 0 ? vx - half : vx + flat;
+    at[UNTIL] = rises > 0 ? vx - flat : vx + half;
     return;
   }
   at[FEET] = vy;
@@ -151,6 +158,7 @@ export function findGround(body: Body, x: number, y: number, { way, down, solidO
   const { half, touch } = motion;
   near.cover(x - half - touch, y - down - touch, x + half + touch, y + s[HEIGHT]! + touch);
   best[FOUND_EDGE] = -1;
+  const isBevelled = body.hull.side > 0;
   const { starts, ids, fixed, low, high } = near;
   const { oneWay, piece, kind, y1, y2 } = terrain;
   for (let i = starts[SLANTED]!; i < starts[WALL_LEFT + 1]!; i++) {
@@ -170,7 +178,12 @@ export function findGround(body: Body, x: number, y: number, { way, down, solidO
       if (top < y - down - touch) continue;
       if (terrain.ny[e]! > 0) {
         if (isGround(body, e)) consider(body, e, 0, x, y, way, down);
-        if (topsOut(terrain, e)) consider(body, e, y2[e]! > y1[e]! ? 1 : -1, x, y, way, down);
+        if (topsOut(terrain, e)) {
+          const end = y2[e]! > y1[e]! ? 1 : -1;
+          consider(body, e, end, x, y, way, down);
+          if (isBevelled && isGround(body, e) && Math.abs(slopeOf(terrain, e)) > 1)
+            consider(body, e, 2 * end, x, y, way, down);
+        }
         continue;
       }
     } else if (kind[e] !== WALL_LEFT) continue;
@@ -190,8 +203,6 @@ function consider(body: Body, e: number, end: number, x: number, y: number, way:
   const feet = at[FEET]!;
   const slope = at[SLOPE]!;
   if (feet > y + touch || feet < y - down - touch) return;
-  // A cut corner on a corner holds nothing, but for the way from one piece of ground to the next.
-  if (end !== 0 && slope !== 0 && !(isGround(body, e) && Math.abs(slopeOf(terrain, e)) > 1)) return;
   // Ground that falls away too steeply is not followed.
   if (slope * way < -motion.follow) return;
   const from = terrain.x1[e]!;
@@ -207,7 +218,8 @@ function consider(body: Body, e: number, end: number, x: number, y: number, way:
         const k = best[FOUND_EDGE]!;
         const kEnd = best[FOUND_END]!;
         const [kFrom, kTo] = [terrain.x1[k]!, terrain.x2[k]!];
-        const kOff = kEnd !== 0 ? Math.abs(x - (kEnd > 0 ? kTo : kFrom)) : x < kFrom ? kFrom - x : x > kTo ? x - kTo : 0;
+        const kOff =
+          kEnd !== 0 ? Math.abs(x - (kEnd > 0 ? kTo : kFrom)) : x < kFrom ? kFrom - x : x > kTo ? x - kTo : 0;
         if (off > kOff) return;
         if (off === kOff) {
           // As near as each other: an edge before a corner, then the one on the way faced.

@@ -37,8 +37,9 @@ function isGrippable({ terrain }: Body, wall: number): boolean {
   return !terrain.styles[terrain.style[wall]!]!.noWall;
 }
 
-/** How much of a body's height is beside a wall, units. */
+/** How much of a body's height is beside a wall, or a face that leans, units. */
 function besideWall({ s, terrain }: Body, wall: number): number {
+  if (wall === s[WALL]) return overlap(s[Y]!, s[Y]! + s[HEIGHT]!, s[WALL_LOW]!, s[WALL_HIGH]!);
   const low = Math.min(terrain.y1[wall]!, terrain.y2[wall]!);
   const high = Math.max(terrain.y1[wall]!, terrain.y2[wall]!);
   return overlap(s[Y]!, s[Y]! + s[HEIGHT]!, low, high);
@@ -113,9 +114,11 @@ export function leaveSupport(body: Body, way: number): void {
   onward.down = motion.step;
   if (findGround(body, s[X]!, s[Y]!, onward)) {
     const drop = s[Y]! - at[FEET]!;
+    if (drop > motion.touch) clearEnd(body, way);
     if (drop <= motion.touch || hasRoom(body, s[X]!, s[Y]!, 0, -drop)) {
       s[EDGE] = at[FOUND_EDGE]!;
       s[END] = at[FOUND_END]!;
+      here(body);
       s[Y] = at[FEET]! + 0;
       if (drop > motion.touch) tellStep(body, -drop);
       keepSpeed(body, before, at[SLOPE]!);
@@ -137,7 +140,8 @@ function clearEnd({ s, terrain, motion, hull }: Body, way: number): void {
   const left = s[EDGE]!;
   const end = s[END]!;
   if (end === 0 && terrain.kind[left] !== FLOOR) return;
-  const corner = end === 0 ? (way > 0 ? terrain.x2[left]! : terrain.x1[left]!) : end > 0 ? terrain.x2[left]! : terrain.x1[left]!;
+  const corner =
+    end === 0 ? (way > 0 ? terrain.x2[left]! : terrain.x1[left]!) : end > 0 ? terrain.x2[left]! : terrain.x1[left]!;
   for (let i = 0; i < 64 && hull.flat - (s[X]! - corner) * way > motion.touch; i++) s[X] = nudge(s[X]!, way > 0);
 }
 

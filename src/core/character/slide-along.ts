@@ -1,11 +1,12 @@
 import { foremost } from '../sweep/hull.js';
+import { TIP, endsBelow } from '../sweep/slanted.js';
 import { SLANTED } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
-import { slopeOf } from './ground.js';
+import { isParallel, slopeOf } from './ground.js';
 import { restoreByGround } from './rights.js';
 import {
   EASING, EDGE, END, FACE, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, FOOTFALLS, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LOCK_FOR, ON_GROUND, PHASE,
-  PIT, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_SIDE, Y,
+  PIT, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_SIDE, X, Y,
 } from './state.js'; // prettier-ignore
 
 /**
@@ -39,16 +40,26 @@ export function slideAlong(body: Body, edge: number, nx: number, ny: number, atC
   s[FACE] = edge;
   s[FACE_NX] = nx;
   s[FACE_NY] = ny;
-  const { y1, y2 } = terrain;
+  const { x1, y1, x2, y2 } = terrain;
   if (atCorner) {
     // A cut corner of the body on the corner of an edge.
-    s[FACE_LOW] = y2[edge]! - body.hull.side;
-    s[FACE_HIGH] = y2[edge]!;
+    s[FACE_LOW] = y2[edge]! - body.hull.side - 2 * motion.touch;
+    s[FACE_HIGH] = y2[edge]! + 2 * motion.touch;
     return;
   }
-  const corner = body.hull.corners[foremost(body.hull, nx, ny) + 1]!;
-  s[FACE_LOW] = Math.min(y1[edge]!, y2[edge]!) - corner - 2 * motion.touch;
-  s[FACE_HIGH] = Math.max(y1[edge]!, y2[edge]!) - corner + 2 * motion.touch;
+  // Where the corner that slides is, counted down along the edge from its upper end.
+  const { corners } = body.hull;
+  const i = foremost(body.hull, nx, ny);
+  const rises = y2[edge]! > y1[edge]!;
+  const dx = s[X]! + corners[i]! - (rises ? x2[edge]! : x1[edge]!);
+  const dy = s[Y]! + corners[i + 1]! - (rises ? y2[edge]! : y1[edge]!);
+  const place = (rises ? -1 : 1) * (ny * dx - nx * dy);
+  let length = Math.abs(ny * (x2[edge]! - x1[edge]!) - nx * (y2[edge]! - y1[edge]!));
+  length += (endsBelow(terrain, edge) ? -1 / (2 * TIP) : 2) * motion.touch;
+  // A cut corner that lies on it goes on until the whole of it has passed.
+  if (body.hull.side > 0 && ny > 0 && isParallel(body.hull, nx, ny)) length += body.hull.side / Math.abs(nx);
+  s[FACE_LOW] = s[Y]! - (length - place) * Math.abs(nx);
+  s[FACE_HIGH] = s[Y]! + (place + 2 * motion.touch) * Math.abs(nx);
 }
 
 /**

@@ -86,7 +86,7 @@ export const FOOTFALLS = 49;
 export const WALL_GAVE = 50;
 /** 1 + the one-way edge that is being dropped through, until the body is clear of it; 0 for none. */
 export const DROPPED = 51;
-/** Where on its edge the body stands: 0 on the edge itself; −1, 1 with its underside on the corner at the edge's start, end. */
+/** Where on its edge the body stands: 0 on the edge itself; −1, 1 with its underside on the corner at the edge's start, end; −2, 2 with a cut corner on it. */
 export const END = 52;
 /** On which side the touched wall is, −1 or 1, and its span, units. */
 export const WALL_SIDE = 53;

@@ -1,5 +1,6 @@
+import type { Terrain } from '../terrain/terrain.js';
 import type { Near } from './near.js';
-import { D, LINK, PAX, PAY, PVX, PVY, PX, PY, RATE, T, vxAt, vyAt, xAt, yAt } from './path.js';
+import { D, LINK, PAX, PAY, PVX, PVY, PX, PY, RATE, T, vxAt, vyAt, wayX, wayY, xAt, yAt } from './path.js';
 import { foremost, type Hull } from './hull.js';
 import { roots, rootsOfGap } from './roots.js';
 import { WHEN, better } from './ties.js';
@@ -47,7 +48,55 @@ export function slantedTouch(
     if (beyond < low) low = beyond;
     if (beyond > high) high = beyond;
   }
-  return high >= -touch && low <= length + touch ? better(p, terrain, e, best, t, nx, ny, found) : best;
+  const most = endsBelow(terrain, e) ? length - touch / TIP : length + touch;
+  if (high >= -touch && low <= most) return better(p, terrain, e, best, t, nx, ny, found);
+  // Coming in over one of its ends, while hardly behind it yet.
+  const [tx, ty] = [-down * ny, down * nx];
+  const bound = high < -touch ? -touch - (high - place) : most - (low - place);
+  const late = lateTouch(p, nx, ny, gap, tx, ty, tx * (p[PX]! - ax) + ty * (p[PY]! - ay) + bound, t, touch);
+  return late < Infinity ? better(p, terrain, e, best, late, nx, ny, found) : best;
+}
+
+/** A tip is passed by a body that overlaps it by less than this part of `touch`: so little that coming in over it is no depth, however steep. */
+export const TIP = 64;
+
+/**
+ * Whether a face that looks up is open, or a tip, at its lower end: a body that hardly overlaps that passes it. (Where it
+ * goes on in a hollow, what comes next stops the body.)
+ */
+export function endsBelow({ y1, y2, nx, ny, prev, next }: Terrain, e: number): boolean {
+  if (ny[e]! <= 0) return false;
+  const rises = y2[e]! > y1[e]!;
+  const other = rises ? prev[e]! : next[e]!;
+  if (other < 0) return true;
+  const turn = nx[other]! * ny[e]! - ny[other]! * nx[e]!;
+  return rises ? turn < 0 : turn > 0;
+}
+
+/**
+ * When a body that has come behind the line of a surface beside it comes to lie over it: if it is then no deeper than `touch`, and still
+ * going in. Infinity where it does not.
+ * @param tx, ty the way along the surface, and how far it is until the body lies over it
+ */
+function lateTouch(
+  p: Float64Array,
+  nx: number,
+  ny: number,
+  gap: number,
+  tx: number,
+  ty: number,
+  off: number,
+  from: number,
+  touch: number,
+): number {
+  const count = rootsOfGap(p, tx, ty, off);
+  for (let i = 0; i < count; i++) {
+    const t = roots[i]!;
+    if (t < from) continue;
+    const depth = -(gap + nx * (xAt(p, t) - p[PX]!) + ny * (yAt(p, t) - p[PY]!));
+    if (depth <= touch && depth >= -touch && nx * vxAt(p, t) + ny * vyAt(p, t) < 0) return t;
+  }
+  return Infinity;
 }
 
 /**
@@ -130,7 +179,20 @@ function pointTouch(
   const k = (i + 2) % corners.length;
   const length = (corners[k]! - corners[i]!) * ny - (corners[k + 1]! - corners[i + 1]!) * nx;
   const place = (ax - xAt(p, t)) * ny - (ay - yAt(p, t)) * nx;
-  return place > touch && place < length - touch ? better(p, near.terrain, e, best, t, nx, ny, found) : best;
+  let least = touch;
+  let most = length - touch;
+  if (nx !== 0 && ny !== 0) {
+    // A cut corner meets also what comes to lie just at its ends: neither the underside nor the upright side would.
+    if (wayY(p) < 0) least = -2 * touch;
+    if (wayX(p) * nx < 0) most = length + 2 * touch;
+    // Counted from the upright side where the face goes round that way.
+    if (nx > 0) [least, most] = [length - most, length - least];
+  }
+  if (place > least && place < most) return better(p, near.terrain, e, best, t, nx, ny, found);
+  const bound = place <= least ? least : most;
+  const along = (ax - p[PX]!) * ny - (ay - p[PY]!) * nx;
+  const late = lateTouch(p, nx, ny, gap, -ny, nx, along - bound, t, touch);
+  return late < Infinity ? better(p, near.terrain, e, best, late, nx, ny, found) : best;
 }
 
 /** Speeds into a surface below this share of the whole are rounding. */

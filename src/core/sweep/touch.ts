@@ -48,7 +48,11 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
       const level = goY < 0 ? fixed[i]! : -fixed[i]!;
       if (level < to || level > from || low[i]! >= right || high[i]! <= left) continue;
       // One-way ground stops only what is above it; a body that is deeper came from below.
-      if (goY < 0 && (near.terrain.piece[ids[i]!] === near.ignored || (level > y + touch && near.terrain.oneWay[ids[i]!] === 1))) continue;
+      if (
+        goY < 0 &&
+        (near.terrain.piece[ids[i]!] === near.ignored || (level > y + touch && near.terrain.oneWay[ids[i]!] === 1))
+      )
+        continue;
       best = consider(p, near, i, kind, hull, best, found);
     }
   }

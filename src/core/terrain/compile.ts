@@ -126,7 +126,11 @@ function codesOf({ cells, tiles }: Grid, styles: readonly Style[], group: number
 }
 
 /** Walks along one grid line and adds an edge for each run of the same face. */
-function runs(length: number, faceAt: (i: number) => number, add: (face: number, from: number, to: number) => void): void {
+function runs(
+  length: number,
+  faceAt: (i: number) => number,
+  add: (face: number, from: number, to: number) => void,
+): void {
   let from = 0;
   let face = 0;
   for (let i = 0; i <= length; i++) {
@@ -198,8 +202,10 @@ function addParts(grid: Grid, cells: Uint16Array, list: EdgeList): boolean {
       const [x0, x1] = [at(column), at(column + 1)];
       const [low, high] = [level(row + 1), level(row)];
       // Parts of a cell are shares between its grid lines, so that neighbours agree on every bit.
-      const acrossAt = (share: number): number => (share === 0 ? x0 : share === 1 ? x1 : onGrid(x0 + (x1 - x0) * share));
-      const upAt = (share: number): number => (share === 0 ? low : share === 1 ? high : onGrid(low + (high - low) * share));
+      const acrossAt = (share: number): number =>
+        share === 0 ? x0 : share === 1 ? x1 : onGrid(x0 + (x1 - x0) * share);
+      const upAt = (share: number): number =>
+        share === 0 ? low : share === 1 ? high : onGrid(low + (high - low) * share);
       if (partly(here) || partly(left)) {
         any = true;
         // The line at the cell's left: what is solid to its right faces left, and runs upwards.
@@ -242,7 +248,10 @@ function sideOf(tile: Tile | undefined, axis: 0 | 1, line: 0 | 1): readonly [num
 }
 
 /** What is left of one stretch where another covers it. */
-function without(one: readonly [number, number] | undefined, other: readonly [number, number] | undefined): [number, number][] {
+function without(
+  one: readonly [number, number] | undefined,
+  other: readonly [number, number] | undefined,
+): [number, number][] {
   if (!one) return [];
   const [from, to] = one;
   if (!other || other[1] <= from || other[0] >= to) return [[from, to]];
@@ -280,4 +289,3 @@ function addTops({ width, height, at, level, tiles }: Grid, cells: Uint16Array, 
       },
     );
 }
-

@@ -135,14 +135,7 @@ export function mergeStraight(list: EdgeList, styles: readonly Style[]): EdgeLis
       done[e] = 1;
     }
     const last = run[run.length - 1]!;
-    merged.add(
-      ends[4 * head]!,
-      ends[4 * head + 1]!,
-      ends[4 * last + 2]!,
-      ends[4 * last + 3]!,
-      style[head],
-      form[head],
-    );
+    merged.add(ends[4 * head]!, ends[4 * head + 1]!, ends[4 * last + 2]!, ends[4 * last + 3]!, style[head], form[head]);
   };
   // Runs begin where what comes before does not go on straight.
   for (let e = 0; e < count; e++) {

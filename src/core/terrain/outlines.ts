@@ -92,7 +92,9 @@ function addOutline(
   });
   if (closed && area === 0) refuse('encloses nothing');
   // Solids go clockwise, so that the open side is on the left of every edge; ground goes from left to right.
-  const turned = closed ? area > 0 === (form === 'solid') : form !== 'line' && points[0]!.x > points[points.length - 1]!.x;
+  const turned = closed
+    ? area > 0 === (form === 'solid')
+    : form !== 'line' && points[0]!.x > points[points.length - 1]!.x;
   const count = closed ? points.length : points.length - 1;
   for (let k = 0; k < count; k++) {
     const a = points[k]!;

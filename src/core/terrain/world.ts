@@ -1,6 +1,15 @@
 import { FARTHEST } from '../tuning/keys.js';
 import { EdgeList, PLAIN_STYLE, mergeStraight, type Style } from './edges.js';
-import { LevelError, SIDES, type Bound, type Carry, type LevelBase, type Side, type Spawn, type Surface } from './level.js';
+import {
+  LevelError,
+  SIDES,
+  type Bound,
+  type Carry,
+  type LevelBase,
+  type Side,
+  type Spawn,
+  type Surface,
+} from './level.js';
 import { buildTerrain, onGrid, type Terrain } from './terrain.js';
 import { compileZones, type CompiledZone } from './zones.js';
 

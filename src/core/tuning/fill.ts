@@ -63,7 +63,10 @@ function checkTogether({ charge, crouch, body, jump }: FullTuning): void {
       'crouch.height',
       `crouch.height is ${crouch.height}; it must be at most body.height, ${body.height}`,
     );
-  if (body.bevel > 0 && !(2 * body.bevel < body.width && body.bevel < Math.min(body.height, crouch?.height ?? Infinity)))
+  if (
+    body.bevel > 0 &&
+    !(2 * body.bevel < body.width && body.bevel < Math.min(body.height, crouch?.height ?? Infinity))
+  )
     throw new TuningError(
       'body.bevel',
       `body.bevel is ${body.bevel}; it must be less than half of body.width, ${body.width}, and than the height`,
