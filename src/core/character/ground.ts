@@ -121,8 +121,8 @@ function describeCorner(body: Body, e: number, end: number, x: number): void {
   }
   at[FEET] = vy;
   at[SLOPE] = 0;
-  at[FROM] = vx - (leftGoes ? flat : flat - motion.touch);
-  at[UNTIL] = vx + (rightGoes ? flat : flat - motion.touch);
+  at[FROM] = vx - (leftGoes ? flat : flat - motion.touch / (2 * TIP));
+  at[UNTIL] = vx + (rightGoes ? flat : flat - motion.touch / (2 * TIP));
   // In the middle the one hands over to the other.
   if (leftGoes && rightGoes) {
     if (end > 0) at[UNTIL] = vx;

@@ -192,7 +192,7 @@ function cutWhereGripChanges(body: Body): void {
   near.cover(path[PX]! - half - touch, path[AT_Y]!, path[PX]! + half + touch, path[AT_Y]! + s[HEIGHT]!);
   for (let i = starts[WALL_LEFT]!; i < starts[WALL_RIGHT + 1]!; i++) {
     const side = i < starts[WALL_RIGHT]! ? 1 : -1;
-    if (Math.abs(path[PX]! + side * half - fixed[i]!) <= touch) cutAtGrip(body, low[i]!, high[i]!);
+    if (Math.abs(path[PX]! + side * half - fixed[i]!) <= touch) cutAtGrip(body, low[i]!, high[i]! - body.hull.side);
   }
 }
 
@@ -231,7 +231,7 @@ function cutWhereSupportEnds(body: Body): void {
  * Against a wall there may come a moment from which a body can be helped over: slow enough, and high enough. What
  * `liftOnto` takes as reached needs no cut: a cut that rounding undoes would come again and again.
  */
-function cutWhereLipBegins({ s, path, motion }: Body): void {
+function cutWhereLipBegins({ s, path, motion, hull }: Body): void {
   const v = path[PVY]!;
   if (motion.lip === 0 || s[SUPPORT] === GROUND) return;
   let time: number;
@@ -241,7 +241,7 @@ function cutWhereLipBegins({ s, path, motion }: Body): void {
     time = (-motion.lipSpeed - v) / path[PAY]!;
   } else if (v > motion.lipSpeed + SLACK) time = (motion.lipSpeed - v) / path[PAY]!;
   else {
-    const distance = s[WALL_HIGH]! - motion.lip - path[PY]!;
+    const distance = s[WALL_HIGH]! + hull.side - motion.lip - path[PY]!;
     if (distance <= motion.touch / 2 || distance >= path[AT_Y]! - path[PY]!) return;
     time = timeToY(path, distance, 1);
   }

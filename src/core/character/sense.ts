@@ -1,4 +1,5 @@
 import { overlap } from '../sweep/touch.js';
+import { TIP } from '../sweep/slanted.js';
 import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { coyoteOpen, grip, letGoOfWall, restoreByGround, wallCoyoteOpen } from './rights.js';
@@ -65,12 +66,13 @@ function feelForWall(body: Body): void {
 }
 
 /** Takes note of an edge that stops the body on one side. */
-export function touchWall({ s, terrain }: Body, edge: number, side: number): void {
+export function touchWall({ s, terrain, hull }: Body, edge: number, side: number): void {
   const { y1, y2 } = terrain;
   s[WALL] = edge;
   s[WALL_SIDE] = side;
   s[WALL_LOW] = y1[edge]! < y2[edge]! ? y1[edge]! : y2[edge]!;
-  s[WALL_HIGH] = y1[edge]! < y2[edge]! ? y2[edge]! : y1[edge]!;
+  // The upright side begins above the cut corner.
+  s[WALL_HIGH] = (y1[edge]! < y2[edge]! ? y2[edge]! : y1[edge]!) - hull.side;
 }
 
 /** Stands on a stretch of ground: its height is copied, so that feet at rest are the ground's own. */
@@ -142,7 +144,8 @@ function clearEnd({ s, terrain, motion, hull }: Body, way: number): void {
   if (end === 0 && terrain.kind[left] !== FLOOR) return;
   const corner =
     end === 0 ? (way > 0 ? terrain.x2[left]! : terrain.x1[left]!) : end > 0 ? terrain.x2[left]! : terrain.x1[left]!;
-  for (let i = 0; i < 64 && hull.flat - (s[X]! - corner) * way > motion.touch; i++) s[X] = nudge(s[X]!, way > 0);
+  const least = end === 0 ? motion.touch : motion.touch / TIP;
+  for (let i = 0; i < 64 && hull.flat - (s[X]! - corner) * way > least; i++) s[X] = nudge(s[X]!, way > 0);
 }
 
 /** From one slope to another: measured along the ground, the speed stays. */
@@ -176,7 +179,7 @@ export function leaveWall(body: Body): void {
 
 /** Takes note of the lowest wall on a side that the body touches, beside more than `touch` of its height. */
 function touchWallAt(body: Body, way: number, but: number): boolean {
-  const { s, motion, near } = body;
+  const { s, motion, near, hull } = body;
   const { half, touch } = motion;
   const kind = way > 0 ? WALL_LEFT : WALL_RIGHT;
   const side = s[X]! + way * half;
@@ -186,7 +189,7 @@ function touchWallAt(body: Body, way: number, but: number): boolean {
   let lowest = Infinity;
   for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
     if (ids[i] === but || Math.abs(fixed[i]! - side) > touch) continue;
-    if (overlap(s[Y]!, s[Y]! + s[HEIGHT]!, low[i]!, high[i]!) <= touch || low[i]! >= lowest) continue;
+    if (overlap(s[Y]!, s[Y]! + s[HEIGHT]!, low[i]!, high[i]! - hull.side) <= touch || low[i]! >= lowest) continue;
     lowest = low[i]!;
     best = ids[i]!;
   }

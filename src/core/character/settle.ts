@@ -1,9 +1,10 @@
+import { TIP } from '../sweep/slanted.js';
 import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { slipPast } from './corner.js';
 import { SLOPE, at, here, isGround, slopeOf } from './ground.js';
 import { liftOnto } from './lip.js';
-import { keepSpeed, stand, standHere, touchWall } from './sense.js';
+import { keepSpeed, stand, touchWall } from './sense.js';
 import { bump, slideAlong, wedge } from './slide-along.js';
 import { stepUp } from './step.js';
 import {
@@ -36,10 +37,15 @@ function endOf({ terrain }: Body, edge: number): number {
   return terrain.y2[edge]! > terrain.y1[edge]! ? 1 : -1;
 }
 
-/** Stands on what was touched; on a corner that two pieces of ground share, on the nearer one. */
+/** Stands on what was touched; on a corner that two pieces of ground share, on the one that the middle of the feet is over. */
 function standOn(body: Body, edge: number, atCorner: boolean): void {
-  if (atCorner && standHere(body)) return;
-  stand(body, edge, atCorner ? endOf(body, edge) : 0);
+  const { s, terrain } = body;
+  const next = terrain.next[edge]!;
+  const end = endOf(body, edge);
+  if (atCorner && end > 0 && next >= 0 && isGround(body, next) && terrain.kind[next] !== FLOOR) {
+    if (!isGround(body, edge) || s[X]! > terrain.x2[edge]!) return stand(body, next, -1);
+  }
+  stand(body, edge, atCorner ? end : 0);
 }
 
 function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolean): void {
@@ -97,7 +103,7 @@ function hitHead(body: Body, edge: number, atCorner: boolean): void {
 }
 
 function hitSide(body: Body, edge: number, side: number, atCorner: boolean): void {
-  const { s, terrain } = body;
+  const { s, terrain, motion } = body;
   if (wedge(body, edge, -side, 0)) return;
   if (!atCorner && s[VX] !== 0 && liftOnto(body, edge)) return;
   if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
@@ -106,7 +112,11 @@ function hitSide(body: Body, edge: number, side: number, atCorner: boolean): voi
   s[EASING] = 0;
   s[LOCK_FOR] = 0;
   touchWall(body, edge, side);
-  if (atCorner || terrain.kind[edge] === SLANTED) s[WALL_LOW] = s[WALL_HIGH] = terrain.y2[edge]!;
+  if (!atCorner && terrain.kind[edge] !== SLANTED) return;
+  // A tip beside the body ends where the sweep no longer meets it.
+  const margin = motion.touch - motion.touch / (2 * TIP);
+  s[WALL_LOW] = terrain.y2[edge]! - margin;
+  s[WALL_HIGH] = terrain.y2[edge]! + margin - body.hull.side;
 }
 
 /** The side of the body takes the wall's coordinate, unless it overlaps the wall already: it is never moved sideways to correct that. */

@@ -179,8 +179,8 @@ function pointTouch(
   const k = (i + 2) % corners.length;
   const length = (corners[k]! - corners[i]!) * ny - (corners[k + 1]! - corners[i + 1]!) * nx;
   const place = (ax - xAt(p, t)) * ny - (ay - yAt(p, t)) * nx;
-  let least = touch;
-  let most = length - touch;
+  let least = touch / TIP;
+  let most = length - touch / TIP;
   if (nx !== 0 && ny !== 0) {
     // A cut corner meets also what comes to lie just at its ends: neither the underside nor the upright side would.
     if (wayY(p) < 0) least = -2 * touch;
