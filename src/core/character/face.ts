@@ -1,6 +1,6 @@
 import { D, LINK, PAX, PAY, PJY, PVX, PVY, RATE } from '../sweep/path.js';
 import { FACE_ENDS, UP_SET, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED, type Body } from './body.js';
-import { EASING, FACE, FACE_NX, FACE_NY, NONE, ON_WALL, PHASE, SLIP, SUPPORT, VX, VY } from './state.js';
+import { EASING, FACE, FACE_NX, FACE_NY, FACED_X, FACED_Y, NONE, ON_WALL, PHASE, SLIP, SUPPORT, VX, VY, X, Y } from './state.js';
 
 /** Speeds and accelerations off a face below this share of the whole are rounding. */
 const ALONG = 1e-12;
@@ -15,6 +15,8 @@ export function slideOnFace(body: Body): void {
   const { s, path, clock, motion } = body;
   clock[FACE_ENDS] = Infinity;
   if (s[FACE]! < 0) return;
+  s[FACED_X] = s[X]!;
+  s[FACED_Y] = s[Y]!;
   if (s[SUPPORT] !== NONE && s[SUPPORT] !== ON_WALL) {
     s[FACE] = -1;
     return;

@@ -42,6 +42,7 @@ import {
 import { verticalMotion } from './gravity.js';
 import { JUMP } from '../input/intents.js';
 import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
+import { rememberFace } from './slide-along.js';
 import { slideOnFace } from './face.js';
 import { FEET, FROM, SLOPE, UNTIL, at, here } from './ground.js';
 import { driftNow } from './run.js';
@@ -291,7 +292,10 @@ export function advance(body: Body): void {
     s[Y] = at[FEET]! + 0;
     s[VY] = at[SLOPE]! * s[VX]! + 0;
   }
-  if (t >= clock[FACE_ENDS]!) s[FACE] = -1;
+  if (t >= clock[FACE_ENDS]!) {
+    rememberFace(body);
+    s[FACE] = -1;
+  }
   if (t >= clock[SUPPORT_ENDS]!) leaveSupport(body, way);
   if (t >= clock[WALL_ENDS]!) leaveWall(body);
 }

@@ -1,11 +1,10 @@
 import { foremost } from '../sweep/hull.js';
 import { TIP, endsBelow } from '../sweep/slanted.js';
-import { SLANTED } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { isParallel, slopeOf } from './ground.js';
 import { restoreByGround } from './rights.js';
 import {
-  EASING, EDGE, END, FACE, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, FOOTFALLS, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LOCK_FOR, ON_GROUND, PHASE,
+  EASING, EDGE, END, FACE, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, FACED_X, FACED_Y, FOOTFALLS, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LOCK_FOR, ON_GROUND, PHASE,
   PIT, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_SIDE, X, Y,
 } from './state.js'; // prettier-ignore
 
@@ -16,6 +15,7 @@ import {
  */
 export function slideAlong(body: Body, edge: number, nx: number, ny: number, atCorner: boolean): void {
   const { s, motion, terrain } = body;
+  rememberFace(body);
   const side = nx < 0 ? 1 : -1;
   const speed = Math.abs(s[VX]!);
   const flatRoof = ny < 0 && !atCorner && Math.abs(slopeOf(terrain, edge)) <= motion.steepest;
@@ -68,17 +68,17 @@ export function slideAlong(body: Body, edge: number, nx: number, ny: number, atC
  * @returns whether they do
  */
 export function wedge(body: Body, edge: number, nx: number, ny: number): boolean {
-  const { s, terrain } = body;
-  let ox: number;
-  let oy: number;
-  if (s[FACE]! >= 0) {
-    if (s[FACE] === edge) return false;
-    ox = s[FACE_NX]!;
-    oy = s[FACE_NY]!;
-  } else if (s[WALL]! >= 0 && terrain.kind[s[WALL]!] !== SLANTED) {
+  const { s, motion } = body;
+  let ox = s[FACE_NX]!;
+  let oy = s[FACE_NY]!;
+  const { touch } = motion;
+  // A face that something pulls the body off, though it has hardly moved since, is touched all the same.
+  const held = s[FACE]! >= 0 || (Math.abs(s[X]! - s[FACED_X]!) <= touch && Math.abs(s[Y]! - s[FACED_Y]!) <= touch);
+  if (!held || nx * ox >= 0) {
+    if (s[WALL]! < 0) return false;
     ox = -s[WALL_SIDE]!;
     oy = 0;
-  } else return false;
+  }
   // On the same side, the one only takes over from the other.
   if (nx * ox >= 0) return false;
   const way = s[VY]! > 0 ? 1 : -1;
@@ -89,10 +89,17 @@ export function wedge(body: Body, edge: number, nx: number, ny: number): boolean
       s[EASING] = 0;
       return false;
     }
-    standBetween(body, ny > oy ? edge : s[FACE]! >= 0 ? s[FACE]! : edge);
+    standBetween(body, edge);
     return true;
   }
   return false;
+}
+
+/** Keeps where the body last was on a face. */
+export function rememberFace({ s }: Body): void {
+  if (s[FACE]! < 0) return;
+  s[FACED_X] = s[X]!;
+  s[FACED_Y] = s[Y]!;
 }
 
 /** Whether going along a face, up or down, leads away from another one. */

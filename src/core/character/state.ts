@@ -112,8 +112,11 @@ export const SURFACE = 67;
 export const BEYOND = 68;
 /** Layers that it ignores, as bits. */
 export const IGNORES = 69;
+/** Where the body was when it last slid along a face. */
+export const FACED_X = 70;
+export const FACED_Y = 71;
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 70;
+export const HELD_ACTIONS = 72;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */

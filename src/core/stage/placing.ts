@@ -6,6 +6,7 @@ import {
   DEAF,
   EDGE,
   FACE,
+  FACED_X,
   FACING,
   FALL,
   FALLING,
@@ -78,7 +79,7 @@ export function putAt(body: Body, spot: Spot): void {
   if (spot.facing !== undefined) s[FACING] = spot.facing;
   s[EDGE] = s[WALL] = s[FACE] = s[GRIP] = s[COUNTED_WALL] = -1;
   s[GRIP_SIDE] = 1;
-  s[LANDED] = s[CORNERED] = s[LIPPED] = -Infinity;
+  s[FACED_X] = s[LANDED] = s[CORNERED] = s[LIPPED] = -Infinity;
   s[USED_PRESS] = -2;
   s[POSE_SINCE] = s[WANT_SINCE] = body.clock[NOW]!;
   body.setHeight(body.motion.height);

@@ -49,13 +49,17 @@ export function slantedTouch(
     if (beyond > high) high = beyond;
   }
   const most = endsBelow(terrain, e) ? length - touch / TIP : length + touch;
-  if (high >= -touch && low <= most) return better(p, terrain, e, best, t, nx, ny, found);
+  const start = endsAbove(terrain, e) ? touch / TIP : -touch;
+  if (high >= start && low <= most) return better(p, terrain, e, best, t, nx, ny, found);
   // Coming in over one of its ends, while hardly behind it yet.
   const [tx, ty] = [-down * ny, down * nx];
-  const bound = high < -touch ? -touch - (high - place) : most - (low - place);
+  const bound = high < start ? start - (high - place) : most - (low - place);
   const late = lateTouch(p, nx, ny, gap, tx, ty, tx * (p[PX]! - ax) + ty * (p[PY]! - ay) + bound, t, touch);
   return late < Infinity ? better(p, terrain, e, best, late, nx, ny, found) : best;
 }
+
+/** Moments closer than this are one, s. */
+const ROUNDING = 1e-12;
 
 /** A tip is passed by a body that overlaps it by less than this part of `touch`: so little that coming in over it is no depth, however steep. */
 export const TIP = 64;
@@ -71,6 +75,16 @@ export function endsBelow({ y1, y2, nx, ny, prev, next }: Terrain, e: number): b
   if (other < 0) return true;
   const turn = nx[other]! * ny[e]! - ny[other]! * nx[e]!;
   return rises ? turn < 0 : turn > 0;
+}
+
+/** The same for its upper end: what lies over that is met by the corner there, not by the edge. */
+function endsAbove({ y1, y2, nx, ny, prev, next }: Terrain, e: number): boolean {
+  if (ny[e]! <= 0) return false;
+  const rises = y2[e]! > y1[e]!;
+  const other = rises ? next[e]! : prev[e]!;
+  if (other < 0) return true;
+  const turn = nx[other]! * ny[e]! - ny[other]! * nx[e]!;
+  return rises ? turn > 0 : turn < 0;
 }
 
 /**
@@ -92,9 +106,9 @@ function lateTouch(
   const count = rootsOfGap(p, tx, ty, off);
   for (let i = 0; i < count; i++) {
     const t = roots[i]!;
-    if (t < from) continue;
+    if (t < from - ROUNDING) continue;
     const depth = -(gap + nx * (xAt(p, t) - p[PX]!) + ny * (yAt(p, t) - p[PY]!));
-    if (depth <= touch && depth >= -touch && nx * vxAt(p, t) + ny * vyAt(p, t) < 0) return t;
+    if (depth <= touch && depth >= -touch && nx * vxAt(p, t) + ny * vyAt(p, t) < 0) return t > from ? t : from;
   }
   return Infinity;
 }
@@ -188,7 +202,7 @@ function pointTouch(
     // Counted from the upright side where the face goes round that way.
     if (nx > 0) [least, most] = [length - most, length - least];
   }
-  if (place > least && place < most) return better(p, near.terrain, e, best, t, nx, ny, found);
+  if (place >= least && place <= most) return better(p, near.terrain, e, best, t, nx, ny, found);
   const bound = place <= least ? least : most;
   const along = (ax - p[PX]!) * ny - (ay - p[PY]!) * nx;
   const late = lateTouch(p, nx, ny, gap, -ny, nx, along - bound, t, touch);
