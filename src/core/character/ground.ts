@@ -77,8 +77,8 @@ export function describe(body: Body, e: number, end: number, x: number): void {
   at[UNTIL] = x2[e]! - cx;
   if (hull.side > 0 && isParallel(hull, terrain.nx[e]!, terrain.ny[e]!)) {
     // A cut corner lies on it with its whole length.
-    if (up) at[FROM] = x1[e]! - hull.half;
-    else at[UNTIL] = x2[e]! + hull.half;
+    at[FROM] = up ? x1[e]! - hull.half : x1[e]! + flat;
+    at[UNTIL] = up ? x2[e]! - flat : x2[e]! + hull.half;
   }
   const lower = up ? prev[e]! : next[e]!;
   if (lower >= 0 && isGround(body, lower)) return;

@@ -2,7 +2,7 @@ import { firstTouch } from '../sweep/touch.js';
 import { AT, LINK, locate } from '../sweep/path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { actAll, meet, watchAll } from './acting.js';
-import { NOW, OFFSET, ROW_COUNT, ROW_START, TICK_LENGTH, TICK_START, type Body } from './body.js';
+import { NOW, OFFSET, ROW_COUNT, ROW_START, SUPPORT_ENDS, TICK_LENGTH, TICK_START, type Body } from './body.js';
 import { pushOut } from './freeing.js';
 import { takeIntents } from './intent.js';
 import { advance, layPath } from './integrate.js';
@@ -48,6 +48,8 @@ function partTick(body: Body): void {
   body.near.support = body.near.support2 = body.near.joint = -1;
   if (edge >= 0) {
     body.path[AT] = found[WHEN]!;
+    // What stops the body where its ground ends keeps it from leaving.
+    body.clock[SUPPORT_ENDS] = Infinity;
     locate(body.path);
   }
   // Nothing moves before its path is known to be free: contact is found, never undone.
