@@ -1,6 +1,22 @@
 import { D, LINK, PAX, PAY, PJY, PVX, PVY, RATE } from '../sweep/path.js';
 import { FACE_ENDS, UP_SET, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED, type Body } from './body.js';
-import { EASING, FACE, FACE_NX, FACE_NY, FACED_X, FACED_Y, NONE, ON_WALL, PHASE, SLIP, SUPPORT, VX, VY, X, Y } from './state.js';
+import {
+  EASING,
+  FACE,
+  FACE_NX,
+  FACE_NY,
+  FACED_X,
+  FACED_Y,
+  NONE,
+  ON_WALL,
+  PHASE,
+  SLIP,
+  SUPPORT,
+  VX,
+  VY,
+  X,
+  Y,
+} from './state.js';
 
 /** Speeds and accelerations off a face below this share of the whole are rounding. */
 const ALONG = 1e-12;

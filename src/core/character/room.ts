@@ -21,7 +21,8 @@ import type { Body } from './body.js';
 import { HEIGHT, SLACK, X, Y } from './state.js';
 
 const way = new Float64Array(PATH_LENGTH);
-const found = new Float64Array(TOUCH_LENGTH);
+/** What was last found in the way: when, and its normal. */
+export const obstacle = new Float64Array(TOUCH_LENGTH);
 
 /** The first edge in the way of a body moved straight by (dx, dy) from (x, y), or −1. It does not move the body. */
 export function inTheWay({ near, hull }: Body, x: number, y: number, dx: number, dy: number): number {
@@ -31,12 +32,12 @@ export function inTheWay({ near, hull }: Body, x: number, y: number, dx: number,
   way[PVY] = dy;
   way[T] = way[AT] = 1;
   locate(way);
-  return firstTouch(way, near, hull, found);
+  return firstTouch(way, near, hull, obstacle);
 }
 
 /** Whether a body can be moved so far: what it would only just touch at the end is not in the way. */
 export function hasRoom(body: Body, x: number, y: number, dx: number, dy: number): boolean {
-  return inTheWay(body, x, y, dx, dy) < 0 || found[WHEN]! > 1 - SLACK;
+  return inTheWay(body, x, y, dx, dy) < 0 || obstacle[WHEN]! > 1 - SLACK;
 }
 
 /** Moves a body at once, if the straight way there is free. */

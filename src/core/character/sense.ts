@@ -3,11 +3,12 @@ import { TIP } from '../sweep/slanted.js';
 import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { coyoteOpen, grip, letGoOfWall, restoreByGround, wallCoyoteOpen } from './rights.js';
-import { FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here, isDropping } from './ground.js';
-import { hasRoom } from './room.js';
+import { FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here, isDropping, isGround } from './ground.js';
+import { NORMAL_X, NORMAL_Y } from '../sweep/ties.js';
+import { hasRoom, inTheWay, obstacle } from './room.js';
 import {
-  AIRBORNE, COYOTE, DROPPED, EDGE, END, FACE, FACE_NX, FACE_NY, FACING, FALL, FOOTFALLS, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING,
-  LEFT_AT, NONE, ON_GROUND, ON_LEDGE, PHASE, PIT, RAMP, STEP, STEPPED, STRIDE, SUPPORT, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW,
+  AIRBORNE, COYOTE, DROPPED, EASING, EDGE, END, FACE, FACE_NX, FACE_NY, FACING, FALL, FOOTFALLS, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING,
+  LEFT_AT, LOCK_FOR, NONE, ON_GROUND, ON_LEDGE, PHASE, PIT, RAMP, STEP, STEPPED, STRIDE, SUPPORT, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW,
   WALL_SIDE, X, Y,
 } from './state.js'; // prettier-ignore
 
@@ -127,6 +128,7 @@ export function leaveSupport(body: Body, way: number): void {
       return;
     }
   }
+  if (stopsAtCrevice(body, way)) return;
   clearEnd(body, way);
   s[Y] = wasY + (s[X]! - wasAt) * before;
   body.tell('leave');
@@ -135,6 +137,39 @@ export function leaveSupport(body: Body, way: number): void {
   s[PHASE] = FALL;
   s[COYOTE] = 1;
   s[LEFT_AT] = s[AIRBORNE] = body.clock[NOW]!;
+}
+
+/**
+ * Where the body would come off its ground only to be held at once by a steep face on the other side, it stops: there is no room to fall.
+ */
+function stopsAtCrevice(body: Body, way: number): boolean {
+  const { s, motion } = body;
+  const near = 3 * motion.touch;
+  const edge = way === 0 ? -1 : inTheWay(body, s[X]!, s[Y]!, way * near, -near);
+  if (edge < 0 || obstacle[NORMAL_X]! * way >= 0 || !(obstacle[NORMAL_Y]! > 0) || isGround(body, edge)) return false;
+  s[X] = s[X]! - 2 * way * motion.touch;
+  here(body);
+  s[Y] = at[FEET]! + 0;
+  if (s[VX] !== 0) bump(body, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
+  blockOnGround(body, edge, way);
+  return true;
+}
+
+/** The body stands, and as long as it does it cannot get past what is on one side. */
+export function blockOnGround(body: Body, edge: number, side: number): void {
+  const { s } = body;
+  s[VX] = s[VY] = 0;
+  s[EASING] = 0;
+  s[LOCK_FOR] = 0;
+  touchWall(body, edge, side);
+  s[WALL_LOW] = -Infinity;
+  s[WALL_HIGH] = Infinity;
+}
+
+export function bump(body: Body, side: 'head' | 'left' | 'right', speed: number): void {
+  const told = body.tell('bump');
+  told.side = side;
+  told.speed = speed;
 }
 
 /** No more than `touch` over the end, whatever rounding made of it: else it would catch the body again. */

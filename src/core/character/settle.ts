@@ -4,8 +4,8 @@ import { NOW, type Body } from './body.js';
 import { slipPast } from './corner.js';
 import { SLOPE, at, here, isGround, slopeOf } from './ground.js';
 import { liftOnto } from './lip.js';
-import { keepSpeed, stand, touchWall } from './sense.js';
-import { bump, slideAlong, wedge } from './slide-along.js';
+import { blockOnGround, bump, keepSpeed, stand, touchWall } from './sense.js';
+import { slideAlong, wedge } from './slide-along.js';
 import { stepUp } from './step.js';
 import {
   EASING, GROUND, HEIGHT, HIGHEST, LANDED, LOCK_FOR, SUPPORT, VX, VY, WALL_HIGH, WALL_LOW, X, Y,
@@ -82,16 +82,13 @@ function stopOnGround(body: Body, edge: number, nx: number, ny: number): void {
   const side = nx !== 0 ? (nx < 0 ? 1 : -1) : s[VX]! > 0 ? 1 : -1;
   if (upright && ny === 0 && stepUp(body, edge, side)) return;
   if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
-  if (upright && ny === 0) copySide(body, edge, side);
+  if (!upright || ny !== 0) return blockOnGround(body, edge, side);
+  copySide(body, edge, side);
   s[VX] = 0;
   s[VY] = 0;
   s[EASING] = 0;
   s[LOCK_FOR] = 0;
   touchWall(body, edge, side);
-  if (upright && ny === 0) return;
-  // As long as the body stands, it cannot get past.
-  s[WALL_LOW] = -Infinity;
-  s[WALL_HIGH] = Infinity;
 }
 
 function hitHead(body: Body, edge: number, atCorner: boolean): void {

@@ -3,6 +3,7 @@ import { TIP, endsBelow } from '../sweep/slanted.js';
 import { NOW, type Body } from './body.js';
 import { isParallel, slopeOf } from './ground.js';
 import { restoreByGround } from './rights.js';
+import { bump } from './sense.js';
 import {
   EASING, EDGE, END, FACE, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, FACED_X, FACED_Y, FOOTFALLS, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LOCK_FOR, ON_GROUND, PHASE,
   PIT, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_SIDE, X, Y,
@@ -131,10 +132,4 @@ function standBetween(body: Body, edge: number): void {
   s[STRIDE] = s[FOOTFALLS] = 0;
   s[GRIP] = -1;
   restoreByGround(body);
-}
-
-export function bump(body: Body, side: 'head' | 'left' | 'right', speed: number): void {
-  const told = body.tell('bump');
-  told.side = side;
-  told.speed = speed;
 }

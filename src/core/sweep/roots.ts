@@ -17,6 +17,28 @@ const ROUNDS = 64;
  * @returns how many
  */
 export function rootsOfGap(p: Float64Array, nx: number, ny: number, gap: number): number {
+  return zeros(p, nx, ny, gap, 0);
+}
+
+/** When a gap stops opening and begins to close: the first such moment in (0, T), or Infinity. */
+export function turnOfGap(p: Float64Array, nx: number, ny: number): number {
+  const end = p[T]!;
+  if (p[RATE] === 0 && p[PJY] === 0) {
+    const a = nx * p[PAX]! + ny * p[PAY]!;
+    const t = -(nx * p[PVX]! + ny * p[PVY]!) / a;
+    return a < 0 && t > 0 && t < end ? t : Infinity;
+  }
+  if (p[LINK] !== 0) return Infinity;
+  const count = zeros(p, nx, ny, 0, 1);
+  for (let i = 0; i < count; i++) {
+    const t = roots[i]!;
+    if (t > 0 && t < end && valueOf(p, nx, ny, 0, 2, t) < 0) return t;
+  }
+  return Infinity;
+}
+
+/** The zeros of a gap or, with `lowest` 1, of its first derivative, among other moments. */
+function zeros(p: Float64Array, nx: number, ny: number, gap: number, lowest: number): number {
   const end = p[T]!;
   if (p[RATE] === 0 && p[PJY] === 0) {
     const v = nx * p[PVX]! + ny * p[PVY]!;
@@ -52,8 +74,9 @@ export function rootsOfGap(p: Float64Array, nx: number, ny: number, gap: number)
       from = to;
       before = after;
     }
-    if (order === 0) return found;
+    if (order === lowest && order === 0) return found;
     roots[found++] = end;
+    if (order === lowest) return found;
     for (let i = 0; i < found; i++) marks[i] = roots[i]!;
     count = found;
   }

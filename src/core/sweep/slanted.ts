@@ -2,7 +2,7 @@ import type { Terrain } from '../terrain/terrain.js';
 import type { Near } from './near.js';
 import { D, LINK, PAX, PAY, PVX, PVY, PX, PY, RATE, T, vxAt, vyAt, wayX, wayY, xAt, yAt } from './path.js';
 import { foremost, type Hull } from './hull.js';
-import { roots, rootsOfGap } from './roots.js';
+import { roots, rootsOfGap, turnOfGap } from './roots.js';
 import { WHEN, better } from './ties.js';
 
 /**
@@ -229,6 +229,9 @@ export function closing(p: Float64Array, nx: number, ny: number, gap: number, be
       const a = nx * ax + ny * ay;
       if (a < -ALONG * (Math.abs(ax) + Math.abs(ay))) return 0;
     }
+    // Hardly behind it, moving out, and then in again without ever having been out.
+    const turn = turnOfGap(p, nx, ny);
+    if (turn < Infinity && gap + nx * (xAt(p, turn) - p[PX]!) + ny * (yAt(p, turn) - p[PY]!) <= 0) return turn;
   }
   const count = rootsOfGap(p, nx, ny, gap);
   for (let i = 0; i < count; i++) {
