@@ -11,6 +11,7 @@ const calls = {
   allow: z.strictObject({ allow: z.literal('airJumps'), count: z.number() }),
   retune: z.strictObject({ retune: tuningSchema }),
   listen: z.strictObject({ listen: z.boolean() }),
+  ignore: z.strictObject({ ignore: z.string(), on: z.boolean() }),
   drive: z.strictObject({ drive: z.literal(true) }),
   rate: z.strictObject({
     rate: z.number().gt(0).lte(10000),

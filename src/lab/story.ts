@@ -67,6 +67,14 @@ export function remark(event: Partial<StageEvent>): string {
       return `helped up ${round(event.moved!)} onto the ${event.side}`;
     case 'turned':
       return event.facing! > 0 ? 'to +x' : 'to -x';
+    case 'surface':
+      return event.surface || 'plain';
+    case 'enter':
+    case 'exit':
+      return [event.zone, ...event.tags!].join(', ');
+    case 'wrapped':
+    case 'out':
+      return event.side!;
     default:
       return '';
   }

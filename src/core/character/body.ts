@@ -59,6 +59,10 @@ export class Body {
   again = false;
   /** Falling gravity in the zones that the body is in, units/s². */
   fallingNow = 0;
+  /** Whether some side of the level is more than open or a wall. */
+  readonly bordered: boolean;
+  /** Where in the state it stands which zones the body is in. */
+  readonly zonesAt: number;
   /** What the zones that it is in make of its motion: scales of gravity and top speed, and the medium's velocity, y up. */
   zoneGravity = 1;
   zonePace = 1;
@@ -81,6 +85,7 @@ export class Body {
   ) {
     this.tunings = [motion];
     const terrain = (this.terrain = level.terrain);
+    this.bordered = Object.values(level.bounds).some((bound) => bound === 'wrap' || bound === 'out');
     this.near = nearFor(terrain, motion);
     this.hull = hullOf(motion.width, motion.height, motion.hull.side);
     const poses: string[] = [...POSES];
@@ -107,6 +112,8 @@ export class Body {
       this.sinceAt[action] = length++;
     }
     const bases = abilities.map(({ size }) => (length += size) - size);
+    this.zonesAt = length;
+    length += level.zones.length;
     this.s = new Float64Array(length);
     for (const list of [this.pressAt, this.sinceAt]) for (const at of list) if (at >= 0) this.s[at] = -1;
     this.s[HEIGHT] = motion.height;

@@ -2,14 +2,18 @@ import type { HostCall } from '../input/host.js';
 import type { Driver } from '../input/intents.js';
 import type { Tuning } from '../tuning/tuning.js';
 import type { Motion } from '../tuning/motion.js';
+import { SLOPE, at, gapUnder, here, surfaceUnder } from './ground.js';
+import { stepOffset } from './sense.js';
 import { jumpsLeft } from './rights.js';
 import { NOW, type Body } from './body.js';
 import {
   DEAF,
   FACING,
   FOOTFALLS,
+  GROUND,
   HEIGHT,
   PHASE,
+  PIT,
   POSE,
   POSE_SINCE,
   STRIDE,
@@ -41,6 +45,8 @@ export interface View {
   pose: PoseName;
   /** Seconds spent in the pose. */
   poseTime: number;
+  /** How far the body is from where a picture that goes smoothly over a step would be, units, in the level's own axes: draw it there. */
+  stepOffset: number;
   /** Strides run since the character last stood still; 0 where `pose.stride` is. */
   strides: number;
 }
@@ -56,7 +62,7 @@ export class Character {
     private readonly call: (call: HostCall) => void,
   ) {
     const { width, height } = body.motion;
-    this.seen = { x: 0, y: 0, width, height, facing: 1, pose: 'idle', poseTime: 0, strides: 0 };
+    this.seen = { x: 0, y: 0, width, height, facing: 1, pose: 'idle', poseTime: 0, stepOffset: 0, strides: 0 };
   }
 
   get name(): string {
@@ -106,6 +112,20 @@ export class Character {
   /** Jumps that presses could start from here without touching the ground. */
   get jumpsLeft(): number {
     return jumpsLeft(this.body);
+  }
+  /** The ground underfoot, units up for each unit across; 0 where it is level, or there is none. */
+  get slope(): number {
+    if (this.body.s[SUPPORT] !== GROUND || this.body.s[PIT] === 1) return 0;
+    here(this.body);
+    return at[SLOPE]!;
+  }
+  /** How far the ground is below the middle of the feet, units: on a slope a corner stands on it. */
+  get gap(): number {
+    return gapUnder(this.body);
+  }
+  /** The surface underfoot; empty where it is plain, or there is none. */
+  get surface(): string {
+    return this.body.level.surfaces[surfaceUnder(this.body)]!.name;
   }
   /** How many part-ticks the last tick took. */
   get parts(): number {
@@ -191,6 +211,14 @@ export class Character {
   }
 
   /**
+   * Passes through a layer of the level, or no longer.
+   * @throws RangeError where the level has no such layer
+   */
+  ignore(layer: string, on = true): void {
+    this.call({ ignore: layer, on });
+  }
+
+  /**
    * What to draw.
    * @param between how far into the next tick the picture is, 0 to 1 (a stepper's `between`); 1 for the last tick's end
    */
@@ -204,6 +232,7 @@ export class Character {
     seen.poseTime = this.poseTime;
     seen.height = s[HEIGHT]!;
     seen.width = this.body.motion.width;
+    seen.stepOffset = -stepOffset(s, this.body.clock[NOW]!, this.body.motion.ground.speed) * ySign + 0;
     const half = this.body.motion.halfStride;
     seen.strides = half < Infinity ? (s[FOOTFALLS]! + s[STRIDE]! / half) / 2 : 0;
     return seen;

@@ -21,7 +21,7 @@ import {
 import { cornerBeside, cutAtCorner } from './ledges.js';
 import { cutWhereRoom, moveTo, resize } from './room.js';
 import { forgetGrip, jumpSource, restoreAir, type JumpSource } from './rights.js';
-import { findGround } from './ground.js';
+import { findGround, surfaceUnder } from './ground.js';
 import { standHere } from './sense.js';
 import { leaveAny, takeOff } from './take-off.js';
 import { turn } from './intent.js';
@@ -84,6 +84,11 @@ export class Control {
 
   // ——— What is ———
 
+  /** What the ground scales the height of a jump by; 1 in the air. */
+  get jumpShare(): number {
+    const { body } = this;
+    return body.level.surfaces[surfaceUnder(body)]!.jump;
+  }
   /** The compiled tuning. */
   get motion(): Motion {
     return this.body.motion;
@@ -164,7 +169,7 @@ export class Control {
   }
   /** Gravity while falling, units/s². */
   get falling(): number {
-    return this.body.motion.falling;
+    return this.body.motion.falling * this.body.zoneGravity;
   }
 
   // ——— What is asked. Actions go by name, or by their number, which is quicker. ———

@@ -83,8 +83,9 @@ export function slideOnFace(body: Body): void {
 }
 
 /** Down a face: to the terminal speed at a rate; a faster fall is braked. */
-function slipDown({ path, clock, motion }: Body, vy: number, pull: number): void {
-  const { cap, falling } = motion;
+function slipDown({ path, clock, motion, currentY, fallingNow }: Body, vy: number, pull: number): void {
+  const cap = motion.cap - currentY > 0 ? motion.cap - currentY : 0;
+  const falling = fallingNow;
   clock[Y_ENDS] = Infinity;
   path[PAY] = 0;
   if (vy === -cap) return;

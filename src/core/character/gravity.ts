@@ -30,7 +30,8 @@ export function verticalMotion(body: Body): void {
   path[PAY] = 0;
   path[PJY] = 0;
   clock[Y_ENDS] = Infinity;
-  body.fallingNow = motion.falling;
+  const g = body.zoneGravity;
+  body.fallingNow = motion.falling * g;
   if (s[SUPPORT] === GROUND) {
     s[PHASE] = ON_GROUND;
     return;
@@ -41,7 +42,8 @@ export function verticalMotion(body: Body): void {
   }
   const jumping = s[JUMPING] === 1;
   const held = jumping && s[KEY] !== RELEASED;
-  const { cap } = motion;
+  // Terminal speed is that in the medium.
+  const cap = motion.cap - body.currentY;
   const band = s[BAND]!;
   let phase: number;
   let acceleration: number;
@@ -58,7 +60,11 @@ export function verticalMotion(body: Body): void {
           ? motion.apex
           : motion.rising;
     end = jumping && above ? band : 0;
-  } else if (held && v > -band && v > -cap) {
+    if (cap < 0 && -cap > end) {
+      towardsCap(body, v, -cap, acceleration * g, motion.falling * g, phase);
+      return;
+    }
+  } else if (held && v > -band && v > -cap && cap > 0) {
     phase = APEX;
     acceleration = motion.apex;
     end = -(band < cap ? band : cap);
@@ -75,9 +81,18 @@ export function verticalMotion(body: Body): void {
     end = -cap;
   }
   s[PHASE] = phase;
-  path[PAY] = -acceleration;
-  clock[Y_ENDS] = (v - end) / acceleration;
+  path[PAY] = -acceleration * g;
+  clock[Y_ENDS] = (v - end) / (acceleration * g);
   clock[Y_END_SPEED] = end;
+}
+
+/** In a medium that rises faster than the body falls in it: the speed goes to that, from either side. */
+function towardsCap({ s, path, clock }: Body, v: number, to: number, down: number, up: number, phase: number): void {
+  s[PHASE] = v === to ? CAP : phase;
+  if (v === to) return;
+  path[PAY] = v > to ? -down : up;
+  clock[Y_ENDS] = Math.abs(v - to) / (v > to ? down : up);
+  clock[Y_END_SPEED] = to;
 }
 
 /** An ability brings the speed to another, at a rate. */
@@ -94,9 +109,9 @@ function towards({ s, path, clock }: Body, v: number): void {
 }
 
 /** Falling gravity that changes evenly: constant jerk, until the ramp or the cap is reached. */
-function onRamp({ s, path, clock, motion }: Body, v: number, cap: number): void {
-  const rate = (motion.rampTo - motion.falling) / motion.rampOver;
-  const now = motion.falling + rate * s[RAMP]!;
+function onRamp({ s, path, clock, motion, zoneGravity }: Body, v: number, cap: number): void {
+  const rate = ((motion.rampTo - motion.falling) / motion.rampOver) * zoneGravity;
+  const now = motion.falling * zoneGravity + rate * s[RAMP]!;
   const left = motion.rampOver - s[RAMP]!;
   s[PHASE] = ON_RAMP;
   path[PAY] = -now;

@@ -3,7 +3,7 @@ import { LINE } from '../terrain/edges.js';
 import { foremost, type Hull } from '../sweep/hull.js';
 import { FLOOR, SLANTED, WALL_LEFT, type Terrain } from '../terrain/terrain.js';
 import type { Body } from './body.js';
-import { EDGE, END, FACING, HEIGHT, X, Y } from './state.js';
+import { EDGE, END, FACING, GROUND, HEIGHT, PIT, SUPPORT, X, Y } from './state.js';
 
 /**
  * What a body can stand on, and where its feet are then. While it stands, the place of its feet is a function of x alone: along a slope
@@ -134,6 +134,24 @@ function describeCorner(body: Body, e: number, end: number, x: number): void {
 export function here(body: Body): void {
   const { s } = body;
   describe(body, s[EDGE]!, s[END]!, s[X]!);
+}
+
+/** How far the ground is below the middle of the feet of a body that stands; 0 else. */
+export function gapUnder({ s, terrain }: Body): number {
+  if (s[SUPPORT] !== GROUND || s[PIT] === 1) return 0;
+  const e = s[EDGE]!;
+  if (terrain.kind[e] !== SLANTED) return 0;
+  const x = s[X]!;
+  const [left, right] =
+    terrain.x1[e]! < terrain.x2[e]! ? [terrain.x1[e]!, terrain.x2[e]!] : [terrain.x2[e]!, terrain.x1[e]!];
+  const at = x < left ? left : x > right ? right : x;
+  const gap = s[Y]! - (terrain.y1[e]! + slopeOf(terrain, e) * (at - terrain.x1[e]!));
+  return gap > 0 ? gap : 0;
+}
+
+/** The number of the surface that the body stands on; 0 where it is plain. */
+export function surfaceUnder({ s, terrain }: Body): number {
+  return s[SUPPORT] === GROUND ? terrain.styles[terrain.style[s[EDGE]!]!]!.surface : 0;
 }
 
 /** What `findGround` looks for. */

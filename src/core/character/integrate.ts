@@ -45,6 +45,8 @@ import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { rememberFace } from './slide-along.js';
 import { slideOnFace } from './face.js';
 import { FEET, FROM, SLOPE, UNTIL, at, here } from './ground.js';
+import { cutAtBorders, crossBorders } from './borders.js';
+import { cutWhereZonesChange } from './zones.js';
 import { driftNow } from './run.js';
 import { airReady } from './rights.js';
 import { leaveSupport, leaveWall } from './sense.js';
@@ -121,6 +123,12 @@ export function layPath(body: Body): void {
     cutWhereWallEnds(body);
   }
   if (motion.walls && (s[SUPPORT] === NONE || s[SUPPORT] === ON_WALL)) cutWhereGripChanges(body);
+  cutWhereZonesChange(body);
+  if (body.bordered) cutAtBorders(body);
+  // What ends later is not reached in this piece.
+  if (path[T]! < clock[SUPPORT_ENDS]!) clock[SUPPORT_ENDS] = Infinity;
+  if (path[T]! < clock[WALL_ENDS]!) clock[WALL_ENDS] = Infinity;
+  if (path[T]! < clock[FACE_ENDS]!) clock[FACE_ENDS] = Infinity;
 }
 
 /** On the ground the path up follows the path across. */
@@ -298,6 +306,7 @@ export function advance(body: Body): void {
   }
   if (t >= clock[SUPPORT_ENDS]!) leaveSupport(body, way);
   if (t >= clock[WALL_ENDS]!) leaveWall(body);
+  if (body.bordered) crossBorders(body);
 }
 
 /**

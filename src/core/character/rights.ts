@@ -84,10 +84,14 @@ export function restoreByGround(body: Body): void {
 
 /**
  * Gives the air jumps back: a ledge once per contact with the ground, a wall while it still grants a jump, once for each
- * that it grants. (Else leaving a wall by an air jump and coming back would climb it for ever.)
+ * that it grants; a zone that says so, on coming into it. (Else leaving a wall by an air jump and coming back would climb it for ever.)
  */
-export function restoreAir(body: Body, by: 'ledge' | 'wall'): void {
+export function restoreAir(body: Body, by: 'ledge' | 'wall' | 'zone'): void {
   const { s, motion } = body;
+  if (by === 'zone') {
+    if (motion.airByZone) s[AIR_SPENT] = 0;
+    return;
+  }
   if (by === 'ledge') {
     if (motion.airByLedge && s[LEDGE_GAVE] === 0) s[AIR_SPENT] = 0;
     s[LEDGE_GAVE] = 1;

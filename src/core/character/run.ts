@@ -4,7 +4,7 @@ import { WALK } from '../input/intents.js';
 import { D, PAX, PVX, PX, RATE, U } from '../sweep/path.js';
 import { isClaimed } from './acting.js';
 import { ACROSS_RATE, ACROSS_SET, ACROSS_TO, ASK, NOW, TOP, X_ENDS, X_END_SPEED, type Body } from './body.js';
-import { SLOPE, at, here } from './ground.js';
+import { SLOPE, at, here, surfaceUnder } from './ground.js';
 import { faceWish } from './intent.js';
 import { letGoOfWall } from './rights.js';
 import {
@@ -12,7 +12,6 @@ import {
   EASE_RATE,
   EASE_TO,
   EASING,
-  EDGE,
   GROUND,
   HELD_ACTIONS,
   LOCK_FOR,
@@ -90,11 +89,6 @@ function footing(body: Body): number {
   } else under[DRIFT] = body.currentX;
   under[SCALE] = scale;
   return scale;
-}
-
-/** The number of the surface that the body stands on; 0 where it is plain. */
-export function surfaceUnder({ s, terrain }: Body): number {
-  return s[SUPPORT] === GROUND ? terrain.styles[terrain.style[s[EDGE]!]!]!.surface : 0;
 }
 
 /** The speed across of what the body stands on or in, as of the last run. */

@@ -1,20 +1,34 @@
 import { overlap } from '../sweep/touch.js';
+import { senseZones } from './zones.js';
 import { TIP } from '../sweep/slanted.js';
 import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { coyoteOpen, grip, letGoOfWall, restoreByGround, wallCoyoteOpen } from './rights.js';
-import { FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here, isDropping, isGround } from './ground.js';
+import {
+  FEET,
+  FOUND_EDGE,
+  FOUND_END,
+  SLOPE,
+  at,
+  findGround,
+  here,
+  isDropping,
+  isGround,
+  surfaceUnder,
+} from './ground.js';
 import { NORMAL_X, NORMAL_Y } from '../sweep/ties.js';
 import { hasRoom, inTheWay, obstacle } from './room.js';
 import {
   AIRBORNE, COYOTE, DROPPED, EASING, EDGE, END, FACE, FACE_NX, FACE_NY, FACING, FALL, FOOTFALLS, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING,
-  LEFT_AT, LOCK_FOR, NONE, ON_GROUND, ON_LEDGE, PHASE, PIT, RAMP, STEP, STEPPED, STRIDE, SUPPORT, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW,
+  LEFT_AT, LOCK_FOR, NONE, ON_GROUND, ON_LEDGE, PHASE, PIT, RAMP, STEP, STEPPED, STRIDE, SUPPORT, SURFACE, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW,
   WALL_SIDE, X, Y,
 } from './state.js'; // prettier-ignore
 
 /** Closes what has run out, and feels for walls. Supports are remembered, and end at moments that the path was cut for. */
 export function sense(body: Body): void {
   const { s, motion } = body;
+  if (body.level.zones.length > 0) senseZones(body);
+  if (body.level.surfaces.length > 1) senseSurface(body);
   body.near.ignored = s[DROPPED]! - 1;
   if (s[DROPPED]! > 0 && !isDropping(body, s[DROPPED]! - 1)) {
     s[DROPPED] = 0;
@@ -33,6 +47,16 @@ export function sense(body: Body): void {
     s[GRIP_SIDE] = s[WALL]! >= 0 ? s[WALL_SIDE]! : s[FACE_NX]! < 0 ? 1 : -1;
     grip(body, runOf(body, wall));
   } else letGoOfWall(body);
+}
+
+/** Tells when the body comes to stand on another surface. In the air it keeps the last. */
+function senseSurface(body: Body): void {
+  const { s, level } = body;
+  if (s[SUPPORT] !== GROUND) return;
+  const surface = surfaceUnder(body);
+  if (surface === s[SURFACE]) return;
+  s[SURFACE] = surface;
+  body.tell('surface').surface = level.surfaces[surface]!.name;
 }
 
 function isGrippable({ terrain }: Body, wall: number): boolean {
@@ -101,6 +125,12 @@ export function standHere(body: Body): boolean {
   if (!findGround(body, body.s[X]!, body.s[Y]!, HERE)) return false;
   stand(body, at[FOUND_EDGE]!, at[FOUND_END]!);
   return true;
+}
+
+/** Goes on standing, on what was just found: the same ground by another number. */
+export function standOnSame({ s }: Body): void {
+  s[EDGE] = at[FOUND_EDGE]!;
+  s[END] = at[FOUND_END]!;
 }
 
 const HERE = { way: 0, down: 0 } as const;

@@ -2,13 +2,15 @@ import { TIP } from '../sweep/slanted.js';
 import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { slipPast } from './corner.js';
-import { SLOPE, at, here, isGround, slopeOf } from './ground.js';
+import { JUMP } from '../input/intents.js';
+import { leaveAny } from './take-off.js';
+import { SLOPE, at, here, isGround, slopeOf, surfaceUnder } from './ground.js';
 import { liftOnto } from './lip.js';
 import { blockOnGround, bump, keepSpeed, stand, touchWall } from './sense.js';
 import { slideAlong, wedge } from './slide-along.js';
 import { stepUp } from './step.js';
 import {
-  EASING, GROUND, HEIGHT, HIGHEST, LANDED, LOCK_FOR, SUPPORT, VX, VY, WALL_HIGH, WALL_LOW, X, Y,
+  EASING, GROUND, HEIGHT, HIGHEST, LANDED, LOCK_FOR, PRESSES, SLACK, SUPPORT, VX, VY, WALL_HIGH, WALL_LOW, X, Y,
 } from './state.js'; // prettier-ignore
 
 /** A few units in the last place. */
@@ -61,6 +63,26 @@ function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolea
   // Measured along the ground, the speed across becomes the speed along it: a landing never adds any.
   if (slope !== 0) keepSpeed(body, 0, slope);
   standOn(body, edge, atCorner);
+  bounce(body, told.speed);
+}
+
+/** Some surfaces give back a share of the landing speed; a press that waits comes first. */
+function bounce(body: Body, speed: number): void {
+  const { s, level, motion, clock } = body;
+  const surface = level.surfaces[surfaceUnder(body)]!;
+  if (surface.bounce === 0 || speed < surface.bounceFrom) return;
+  // What would hardly leave the ground stays on it.
+  const up = speed * surface.bounce;
+  if (up * up < (2 * motion.falling * motion.width) / 64) return;
+  const press = s[PRESSES + JUMP]!;
+  if (press >= 0 && clock[NOW]! - press <= motion.buffer + SLACK) return;
+  here(body);
+  leaveAny(body);
+  // Off the ground along its normal.
+  const slope = at[SLOPE]!;
+  const length = Math.sqrt(1 + slope * slope);
+  s[VX] = s[VX]! - (up * slope) / length + 0;
+  s[VY] = s[VX]! * slope + (up * slope * slope) / length + up / length;
 }
 
 /** From one piece of ground to the next that rises from it. */

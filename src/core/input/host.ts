@@ -12,6 +12,8 @@ export type HostCall =
   | { allow: 'airJumps'; count: number }
   | { retune: Tuning }
   | { listen: boolean }
+  /** A layer of the level that is passed through, or no longer. */
+  | { ignore: string; on: boolean }
   /** Another driver: what the old one held is let go of. */
   | { drive: true };
 

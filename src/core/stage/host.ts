@@ -2,21 +2,30 @@ import { installAbilities } from '../character/ability.js';
 import { NOW, nearFor, type Body } from '../character/body.js';
 import { startFreeing } from '../character/freeing.js';
 import { isInside } from '../character/inside.js';
+import { standHere } from '../character/sense.js';
 import { releaseAll } from '../character/intent.js';
 import { leaveAny, takeOff } from '../character/take-off.js';
 import {
   AIR_SPENT,
   DEAF,
   EASING,
+  EDGE,
+  FACE,
+  FREEING,
   GROUND,
+  IGNORES,
   JUMPING,
   LOCK_FOR,
   LOCK_FROM,
   LOCK_SINCE,
+  ON_LEDGE,
+  ON_WALL,
+  PIT,
   SUPPORT,
   TUNED,
   VX,
   VY,
+  WALL,
   X,
   Y,
 } from '../character/state.js';
@@ -63,7 +72,39 @@ export function applyCall(level: CompiledLevel, body: Body, call: HostCall): voi
   } else if ('listen' in call) {
     if (!call.listen) releaseAll(body);
     s[DEAF] = call.listen ? 0 : 1;
+  } else if ('ignore' in call) {
+    const bit = layerBit(level, call.ignore);
+    s[IGNORES] = call.on ? s[IGNORES]! | bit : s[IGNORES]! & ~bit;
+    body.near.ignores = s[IGNORES]!;
+    changeGround(body);
   } else if ('drive' in call) releaseAll(body);
+}
+
+/**
+ * The bit of a layer among those that a body may ignore.
+ * @throws RangeError where the level has no such layer
+ */
+export function layerBit(level: CompiledLevel, layer: string): number {
+  const number = level.layers.indexOf(layer, 1);
+  if (number < 0)
+    throw new RangeError(`there is no layer ${layer}; the level has ${level.layers.slice(1).join(', ') || 'none'}`);
+  return 1 << number;
+}
+
+/** What is there for a body has changed: what it stood on may be gone, and it may be inside something. */
+export function changeGround(body: Body): void {
+  const { s, near } = body;
+  near.forget();
+  const isGone = (edge: number): boolean => edge >= 0 && !near.isThere(edge);
+  if (isGone(s[WALL]!)) s[WALL] = -1;
+  if (isGone(s[FACE]!)) s[FACE] = -1;
+  if (s[SUPPORT] === GROUND && (isGone(s[EDGE]!) || s[PIT] === 1) && !standHere(body)) {
+    body.tell('leave');
+    leaveAny(body);
+  }
+  if (s[SUPPORT] === ON_LEDGE || s[SUPPORT] === ON_WALL) leaveAny(body);
+  if (isInside(body, s[X]!, s[Y]!)) startFreeing(body);
+  else s[FREEING] = 0;
 }
 
 /**

@@ -3,7 +3,7 @@ import { abilities } from '../character/abilities/index.js';
 import { Body, NOW, TICK, TICK_LENGTH, TICK_START } from '../character/body.js';
 import { Character } from '../character/character.js';
 import { playTick } from '../character/part-tick.js';
-import { FACING, FIRST, HEIGHT, TUNED } from '../character/state.js';
+import { FACING, FIRST, HEIGHT, IGNORES, TUNED } from '../character/state.js';
 import { HOST, SLACK, type Driver, type Opposed } from '../input/intents.js';
 import type { HostCall } from '../input/host.js';
 import { Recorder } from '../input/recording.js';
@@ -14,7 +14,7 @@ import type { Level } from '../terrain/level.js';
 import { EventQueue, type StageEvent } from '../trace/events.js';
 import { compileTuning, type Motion } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
-import { applyCall, use } from './host.js';
+import { applyCall, changeGround, layerBit, use } from './host.js';
 import { putAt, spotOf } from './placing.js';
 
 export interface AddOptions {
@@ -29,6 +29,8 @@ export interface AddOptions {
   abilities?: readonly Ability[];
   /** Both directions held: stand still (unless given), or go the one pressed latest or first. */
   opposed?: Opposed;
+  /** Layers of the level that it passes through. */
+  ignores?: readonly string[];
 }
 
 /** A running level: it owns time, terrain and characters. `tick` is the only way forward. */
@@ -43,10 +45,13 @@ export class Stage {
   private delivering = false;
   private waiting: { body: Body; call: HostCall }[] = [];
   private rounds = 0;
+  /** 1 for each named shape that is switched off. */
+  private readonly off: Uint8Array;
 
   /** @internal */
   constructor(level: CompiledLevel) {
     this.level = level;
+    this.off = new Uint8Array(level.shapes.length);
   }
 
   /** Stage time, s: n / rate after n ticks of 1 / rate. */
@@ -79,6 +84,9 @@ export class Stage {
     installAbilities(body);
     body.s[FIRST] = facing;
     body.clock[NOW] = this.time;
+    body.near.off = this.off;
+    for (const layer of options.ignores ?? []) body.s[IGNORES]! |= layerBit(this.level, layer);
+    body.near.ignores = body.s[IGNORES]!;
     putAt(body, { ...spot, facing });
     body.driver = options.driver;
     body.onHost = (which, call) => applyCall(this.level, which, call);
@@ -86,6 +94,32 @@ export class Stage {
     this.bodies.push(body);
     this.characters.push(character);
     return character;
+  }
+
+  /**
+   * Switches a named shape off or on: a door, a crumbling plank. What stood on it falls; what is in its way when it comes back is pushed out.
+   * @throws RangeError where the level has no such shape
+   */
+  setShape(name: string, on: boolean): void {
+    const shape = this.level.shapes.indexOf(name);
+    if (shape < 0)
+      throw new RangeError(
+        `there is no shape ${name}; the level has ${this.level.shapes.join(', ') || 'none with a name'}`,
+      );
+    if (this.off[shape] === (on ? 0 : 1)) return;
+    this.off[shape] = on ? 0 : 1;
+    for (const body of this.bodies) {
+      body.clock[TICK] = this.ticks;
+      body.clock[NOW] = this.time;
+      changeGround(body);
+    }
+    this.deliver();
+  }
+
+  /** Whether a named shape is there. */
+  hasShape(name: string): boolean {
+    const shape = this.level.shapes.indexOf(name);
+    return shape >= 0 && this.off[shape] === 0;
   }
 
   /** Calls `listener` for every event of every character, in order, when the tick has ended. */
@@ -219,7 +253,7 @@ export class Stage {
   }
 
   private get snapshotLength(): number {
-    let length = this.clock.length;
+    let length = this.clock.length + this.off.length;
     for (let i = 0; i < this.bodies.length; i++) length += this.bodies[i]!.s.length;
     return length;
   }
@@ -234,7 +268,8 @@ export class Stage {
       throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${into.length}`);
     const copy = into ?? new Float64Array(length);
     copy.set(this.clock);
-    let at = this.clock.length;
+    copy.set(this.off, this.clock.length);
+    let at = this.clock.length + this.off.length;
     for (let i = 0; i < this.bodies.length; i++) {
       copy.set(this.bodies[i]!.s, at);
       at += this.bodies[i]!.s.length;
@@ -252,10 +287,19 @@ export class Stage {
       throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${snapshot.length}`);
     for (let i = 0; i < this.clock.length; i++) this.clock[i] = snapshot[i]!;
     let at = this.clock.length;
+    let changed = false;
+    for (let i = 0; i < this.off.length; i++) {
+      const off = snapshot[at++]!;
+      changed ||= off !== this.off[i];
+      this.off[i] = off;
+    }
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
+      const ignored = body.s[IGNORES]!;
       for (let k = 0; k < body.s.length; k++) body.s[k] = snapshot[at++]!;
       body.clock[NOW] = this.time;
+      body.near.ignores = body.s[IGNORES]!;
+      if (changed || ignored !== body.s[IGNORES]) body.near.forget();
       if (body.tunings[body.s[TUNED]!] !== body.motion) use(body, body.tunings[body.s[TUNED]!]!);
       body.setHeight(body.s[HEIGHT]!);
     }

@@ -29,12 +29,17 @@ export interface StageEvent {
   speed: number;
   /** touchdown: height lost since the highest point, units. */
   fallen: number;
-  /** bump: what was hit; corner: the way it was moved; lip: the side it was lifted onto. */
-  side: 'head' | 'left' | 'right' | '';
+  /** bump: what was hit; corner: the way it was moved; lip: the side it was lifted onto; wrapped, out: the side of the level. */
+  side: 'head' | 'left' | 'right' | 'top' | 'bottom' | '';
   /** corner, lip: how far the body was moved, units. */
   moved: number;
   /** turned: the new facing, −1 or 1. */
   facing: number;
+  /** surface: its name; empty where it is plain. */
+  surface: string;
+  /** enter, exit: the zone's name and tags. */
+  zone: string;
+  tags: readonly string[];
 }
 
 /** The fields that an event carries besides those that all have. */
@@ -45,8 +50,14 @@ export const EVENT_FIELDS: Readonly<Record<string, readonly (keyof StageEvent)[]
   corner: ['side', 'moved'],
   lip: ['side', 'moved'],
   turned: ['facing'],
+  surface: ['surface'],
+  enter: ['zone', 'tags'],
+  exit: ['zone', 'tags'],
+  wrapped: ['side'],
+  out: ['side'],
 };
 
+const NO_TAGS: readonly string[] = [];
 const SHARED = ['time', 'tick', 'event', 'who', 'x', 'y', 'vx', 'vy'] as const;
 
 /** A copy of an event with just the fields that its kind carries. */
@@ -82,6 +93,9 @@ export class EventQueue {
     added.side = '';
     added.moved = 0;
     added.facing = 0;
+    added.surface = '';
+    added.zone = '';
+    added.tags = NO_TAGS;
     return added;
   }
 }
@@ -103,5 +117,8 @@ function blank(): StageEvent {
     side: '',
     moved: 0.5,
     facing: 0,
+    surface: '',
+    zone: '',
+    tags: NO_TAGS,
   };
 }

@@ -51,7 +51,7 @@ export function recordTrace(stage: Stage, who: Character): Trace & { row(): void
       phase: who.phase,
       pose: who.pose,
       facing: who.facing,
-      surface: '',
+      surface: who.surface,
       mover: '',
       jumpsLeft: who.jumpsLeft,
       height: who.height,

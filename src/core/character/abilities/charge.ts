@@ -24,7 +24,7 @@ export const charge = ability('charge', {
     // Let go, or over an edge: off with what is there.
     if (!c.held(JUMP) || c.support !== 'ground') {
       s.on = 0;
-      c.launch(c.speedFor(chargedHeight(own, c.now - s.since)), 'charge', true);
+      c.launch(c.speedFor(chargedHeight(own, c.now - s.since) * c.jumpShare), 'charge', true);
       return;
     }
     c.claim(BUT_RUN);

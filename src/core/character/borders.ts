@@ -1,0 +1,95 @@
+import { AT, AT_X, AT_Y, PX, PY, T, locate, timeToX, timeToY, wayX, wayY } from '../sweep/path.js';
+import type { Body } from './body.js';
+import { findGround } from './ground.js';
+import { standOnSame } from './sense.js';
+import { BEYOND, DROPPED, FACE, GRIP, GROUND, HEIGHT, HIGHEST, SUPPORT, WALL, WAS_X, WAS_Y, X, Y } from './state.js';
+
+/** The sides of a level, as bits of BEYOND. */
+const SIDE_BITS = { left: 1, right: 2, top: 4, bottom: 8 } as const;
+const HERE = { way: 0, down: 0 } as const;
+
+/** Cuts the path where the middle of the feet crosses a border that comes out at the other side, or the body is wholly out. */
+export function cutAtBorders(body: Body): void {
+  const { bounds, sides } = body.level;
+  const { path, motion, s } = body;
+  const { half, touch } = motion;
+  const height = s[HEIGHT]!;
+  const way = wayX(path);
+  const across = way > 0 ? 'right' : 'left';
+  if (way !== 0 && bounds[across] === 'wrap') cutX(body, (sides[across] - path[PX]!) * way, way);
+  if (way !== 0 && bounds[across] === 'out') cutX(body, (sides[across] - path[PX]!) * way + half + touch, way);
+  const rise = wayY(path);
+  const up = rise > 0 ? 'top' : 'bottom';
+  if (rise !== 0 && bounds[up] === 'wrap') cutY(body, (sides[up] - path[PY]!) * rise, rise);
+  if (rise !== 0 && bounds[up] === 'out')
+    cutY(body, (sides[up] - path[PY]!) * rise + (rise > 0 ? 0 : height) + touch, rise);
+}
+
+function cutX({ path, motion }: Body, distance: number, way: number): void {
+  if (distance <= motion.touch / 2 || distance >= (path[AT_X]! - path[PX]!) * way) return;
+  path[T] = path[AT] = timeToX(path, distance, way);
+  locate(path);
+}
+
+function cutY({ path, motion }: Body, distance: number, way: number): void {
+  if (distance <= motion.touch / 2 || distance >= (path[AT_Y]! - path[PY]!) * way) return;
+  path[T] = path[AT] = timeToY(path, distance, way);
+  locate(path);
+}
+
+/** Lets a body that has crossed a border come out at the other side, and tells of one that is out. */
+export function crossBorders(body: Body): void {
+  const { bounds, sides } = body.level;
+  const { s, motion } = body;
+  const { half, touch } = motion;
+  const x = s[X]!;
+  const y = s[Y]!;
+  if (bounds.left === 'wrap') {
+    const width = sides.right - sides.left;
+    if (x >= sides.right - touch / 2 && x > sides.left + width / 2 && goesOut(body, 1))
+      comeOut(body, -width, 0, 'right');
+    else if (x <= sides.left + touch / 2 && goesOut(body, -1)) comeOut(body, width, 0, 'left');
+  }
+  if (bounds.top === 'wrap') {
+    const height = sides.top - sides.bottom;
+    if (y >= sides.top - touch / 2 && goesUp(body, 1)) comeOut(body, 0, -height, 'top');
+    else if (y <= sides.bottom + touch / 2 && goesUp(body, -1)) comeOut(body, 0, height, 'bottom');
+  }
+  let beyond = 0;
+  if (bounds.left === 'out' && x + half < sides.left - touch / 4) beyond |= SIDE_BITS.left;
+  if (bounds.right === 'out' && x - half > sides.right + touch / 4) beyond |= SIDE_BITS.right;
+  if (bounds.top === 'out' && y > sides.top + touch / 4) beyond |= SIDE_BITS.top;
+  if (bounds.bottom === 'out' && y + s[HEIGHT]! < sides.bottom - touch / 4) beyond |= SIDE_BITS.bottom;
+  const before = s[BEYOND]!;
+  if (beyond === before) return;
+  s[BEYOND] = beyond;
+  for (const side of ['left', 'right', 'top', 'bottom'] as const)
+    if ((beyond & ~before & SIDE_BITS[side]) !== 0) body.tell('out').side = side;
+}
+
+/** Whether the path led that way: a body that stands on the border stays on its side. */
+function goesOut({ path, s, level }: Body, way: number): boolean {
+  const over = way > 0 ? s[X]! - level.sides.right : level.sides.left - s[X]!;
+  return over > 0 || wayX(path) === way;
+}
+
+function goesUp({ path, s, level }: Body, way: number): boolean {
+  const over = way > 0 ? s[Y]! - level.sides.top : level.sides.bottom - s[Y]!;
+  return over > 0 || wayY(path) === way;
+}
+
+function comeOut(body: Body, dx: number, dy: number, side: 'left' | 'right' | 'top' | 'bottom'): void {
+  const { s, near } = body;
+  body.tell('wrapped').side = side;
+  s[X] = s[X]! + dx;
+  s[Y] = s[Y]! + dy;
+  s[HIGHEST] = s[HIGHEST]! + dy;
+  // Pictures go on from there: nothing slides across the level.
+  s[WAS_X] = s[WAS_X]! + dx;
+  s[WAS_Y] = s[WAS_Y]! + dy;
+  near.forget();
+  // The same edges have other numbers there.
+  s[WALL] = s[FACE] = s[GRIP] = -1;
+  s[DROPPED] = 0;
+  if (s[SUPPORT] === GROUND && findGround(body, s[X]!, s[Y]!, HERE)) standOnSame(body);
+}
