@@ -59,7 +59,7 @@ export async function demo(options: Shared): Promise<void> {
   await write('moves.svg', moves);
   await write('moves.png', await toPng(moves));
   for (const [name, who, where, about] of SCENES) {
-    const { compiled: level, level: data } = loadLevel(join(DEMO, `${where}.level.yaml`));
+    const { compiled: level } = loadLevel(join(DEMO, where.includes('.') ? where : `${where}.level.yaml`));
     const input = loadInput(join(DEMO, `${name}.input.csv`)).rows;
     const played = play({
       level,
@@ -68,13 +68,13 @@ export async function demo(options: Shared): Promise<void> {
     });
     await write(`${name}.trace.csv`, writeTrace(played));
     await write(`${name}.events.jsonl`, writeEvents(played.events));
-    await write(`${name}.svg`, traceFigure(data, played, input, who));
+    await write(`${name}.svg`, traceFigure(level, played, input, who));
     const told = played.events
       .filter(({ event }) => event !== 'turned' && event !== 'footfall')
       .map(({ event, time, by }) => `${event}${by ? ` (${by})` : ''} ${number(time!, 2)} s`);
     const lowest = Math.min(...played.rows.map(({ height }) => height));
     if (lowest < played.rows[0]!.height) told.push(`crouched to ${number(lowest, 1)} units`);
-    say(`\n${data.title}: ${about}\n  ${wrapped(told)}`);
+    say(`\n${level.title}: ${about}\n  ${wrapped(told)}`);
   }
   if (options.json) printJson({ folder: out, files: written });
   else if (options.quiet) print(written.join('\n'));

@@ -31,7 +31,7 @@ export async function draw(
 export async function drawLevel(
   kind: 'level' | 'trace',
   files: readonly string[],
-  options: Shared & { width?: number; at?: string },
+  options: Shared & { width?: number; at?: string; edges?: boolean },
 ): Promise<void> {
   if (kind === 'trace') {
     const { level, name, input, played } = playFiles(files, options);
@@ -40,7 +40,12 @@ export async function drawLevel(
   }
   const sorted = sortFiles(files, options);
   if (sorted.tuning.length + sorted.input.length > 0) throw new CallError('draw level shows a level only');
-  await write(kind, levelFigure(loadLevel(only('level', sorted.level, true)!).level), options, {});
+  await write(
+    kind,
+    levelFigure(loadLevel(only('level', sorted.level, true)!).compiled, { edges: options.edges === true }),
+    options,
+    {},
+  );
 }
 
 /** Writes a figure where, and as, the options say. */

@@ -25,6 +25,7 @@ const SUFFIXES: readonly [string, Kind][] = [
   ['.tuning.yaml', 'tuning'],
   ['.tuning.json', 'tuning'],
   ['.level.yaml', 'level'],
+  ['.level.svg', 'level'],
   ['.input.csv', 'input'],
 ];
 

@@ -122,8 +122,9 @@ for (const [kind, about, options, example] of [
   )
     .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
     .argument('[files...]', kind === 'level' ? 'a level' : 'a level, a tuning, an input');
+  if (kind === 'level') made.option('--edges', 'show every edge, its normal and its joints');
   if (kind === 'trace') made.option('--at <spawn>', 'the spawn to start from');
-  made.action(async (files: string[], given: Shared & { width?: number; at?: string }) =>
+  made.action(async (files: string[], given: Shared & { width?: number; at?: string; edges?: boolean }) =>
     (await import('./draw.js')).drawLevel(kind, files, given),
   );
 }
@@ -143,6 +144,19 @@ for (const [kind, about] of [
       (await import('./draw.js')).draw(kind, files, options),
     );
 }
+
+command(
+  'convert',
+  'What I have, in the form I need: a level as rows, as a drawing, or as its compiled edges.',
+  ['level', 'out', 'format', 'json', 'quiet'],
+  'apperin convert data/tide-mill/yard.level.yaml --out yard.level.svg',
+)
+  .argument('[files...]', 'a level')
+  .option('--to <form>', 'rows, drawing or edges; the other form unless given')
+  .option('--tile <units>', 'units a tile, for rows (1 unless given)', between(0.000001, 1048576, 'units'))
+  .action(async (files: string[], options: Shared & { to?: string; tile?: number }) =>
+    (await import('./convert.js')).convert(files, options),
+  );
 
 command('demo', 'Show everything on the demo data.', ['out', 'json', 'quiet'], 'apperin demo').action(
   async (options: Shared) => (await import('./demo.js')).demo(options),

@@ -1,4 +1,4 @@
-import type { InputRow, Level, Motion } from '../core/index.js';
+import type { CompiledLevel, InputRow, Motion } from '../core/index.js';
 import { play } from '../lab/index.js';
 import { CallError } from './exit.js';
 import { loadInput, loadLevel, only, sortFiles } from './load.js';
@@ -8,7 +8,7 @@ import { oneTuning } from './sheet.js';
 
 /** A call's level, tuning and input, and what came of them. */
 export interface Played {
-  level: Level;
+  level: CompiledLevel;
   name: string;
   motion: Motion;
   input: readonly InputRow[];
@@ -18,7 +18,7 @@ export interface Played {
 /** Plays the input of a call in its level. */
 export function playFiles(files: readonly string[], options: Shared & { at?: string }): Played {
   const sorted = sortFiles(files, options);
-  const { level, compiled } = loadLevel(only('level', sorted.level, true)!);
+  const { compiled: level } = loadLevel(only('level', sorted.level, true)!);
   const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
   const inputFile = only('input', sorted.input, false);
   const input = inputFile === undefined ? [] : loadInput(inputFile).rows;
@@ -27,7 +27,7 @@ export function playFiles(files: readonly string[], options: Shared & { at?: str
     remark(`played without ${games.join(', ')}: abilities of a game are not known here`, options.quiet || options.json);
   try {
     const played = play({
-      level: compiled,
+      level,
       tuning: motion,
       input,
       ...(options.rate === undefined ? {} : { rate: options.rate }),

@@ -1,4 +1,5 @@
 /** The core: a running level and the characters in it. No DOM, no Node, no files, no clock of its own. */
+export { sine } from './elementary.js';
 export { openStage, type AddOptions, type Stage } from './stage/stage.js';
 export { stepper, type Stepper } from './stepper/stepper.js';
 export { script, type InputRow } from './input/script.js';
@@ -30,6 +31,7 @@ export {
   type Side,
   type Spawn,
   type Surface,
+  type TilePart,
   type Zone,
 } from './terrain/level.js';
 export type { Terrain } from './terrain/terrain.js';

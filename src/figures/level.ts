@@ -1,5 +1,15 @@
 import * as Plot from '@observablehq/plot';
-import type { InputRow, Level, StageEvent, Trace, TraceRow } from '../core/index.js';
+import {
+  compileLevel,
+  compileOutlines,
+  type CompiledLevel,
+  type DrawnLevel,
+  type InputRow,
+  type Level,
+  type StageEvent,
+  type Trace,
+  type TraceRow,
+} from '../core/index.js';
 import { remark } from '../lab/index.js';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cut, document, look, short } from './frame.js';
 
@@ -7,6 +17,14 @@ const MARGIN = { left: 56, right: 24, top: 16, bottom: 44 };
 const TOP = 76;
 const STONE = '#b9c0bd';
 const GRATING = '#8a6f3c';
+
+/** A level, compiled or as it was written. */
+export type AnyLevel = CompiledLevel | Level | DrawnLevel;
+
+function compiledOf(level: AnyLevel): CompiledLevel {
+  if ('terrain' in level) return level;
+  return 'outlines' in level ? compileOutlines(level) : compileLevel(level);
+}
 
 /** A box in the level's own axes. */
 interface Box {
@@ -20,39 +38,21 @@ interface Box {
 interface View {
   x: [number, number];
   y: [number, number];
-  tile: number;
   /** Units per pixel. */
   pixel: number;
-}
-
-/** Runs of one mark in the rows, as boxes. */
-function boxes(level: Level, mark: string): Box[] {
-  const { rows, tile = 1, origin = [0, 0], yPoints = 'down' } = level;
-  const found: Box[] = [];
-  rows.forEach((text, row) => {
-    for (const run of text.matchAll(new RegExp(`\\${mark}+`, 'g'))) {
-      const [above, below] = yPoints === 'down' ? [row, row + 1] : [rows.length - row, rows.length - row - 1];
-      found.push({
-        x1: origin[0] + run.index * tile,
-        x2: origin[0] + (run.index + run[0].length) * tile,
-        y1: origin[1] + above * tile,
-        y2: origin[1] + below * tile,
-      });
-    }
-  });
-  return found;
+  /** Of the picture, pixels. */
+  height: number;
 }
 
 /** The whole of a level. */
-function extent({ rows, tile = 1, origin = [0, 0] }: Level): Box {
-  const width = Math.max(1, ...rows.map((row) => row.length)) * tile;
-  return { x1: origin[0], x2: origin[0] + width, y1: origin[1], y2: origin[1] + rows.length * tile };
+function extent({ extent: { x, y, width, height } }: CompiledLevel): Box {
+  return { x1: x, x2: x + (width || 1), y1: y, y2: y + (height || 1) };
 }
 
 /** The same scale across and up, with the box in the middle. */
-function viewOf({ x1, x2, y1, y2 }: Box, level: Level): View {
+function viewOf({ x1, x2, y1, y2 }: Box, level: CompiledLevel, whole = HEIGHT - TOP): View {
   const across = WIDTH - MARGIN.left - MARGIN.right;
-  const up = HEIGHT - TOP - MARGIN.top - MARGIN.bottom;
+  const up = whole - MARGIN.top - MARGIN.bottom;
   const pixel = Math.max((x2 - x1) / across, (y2 - y1) / up);
   const [x, y] = [(x1 + x2) / 2, (y1 + y2) / 2];
   const low = y - (up * pixel) / 2;
@@ -60,8 +60,8 @@ function viewOf({ x1, x2, y1, y2 }: Box, level: Level): View {
   return {
     x: [x - (across * pixel) / 2, x + (across * pixel) / 2],
     y: level.yPoints === 'up' ? [low, high] : [high, low],
-    tile: level.tile ?? 1,
     pixel,
+    height: whole,
   };
 }
 
@@ -69,7 +69,7 @@ function plot(view: View, marks: Plot.Markish[]): Element {
   return Plot.plot({
     document,
     width: WIDTH,
-    height: HEIGHT - TOP,
+    height: view.height,
     marginLeft: MARGIN.left,
     marginRight: MARGIN.right,
     marginTop: MARGIN.top,
@@ -81,34 +81,221 @@ function plot(view: View, marks: Plot.Markish[]): Element {
   });
 }
 
-/** Solid cells, gratings, and the places to start from. */
-function ground(level: Level, view: View, names: boolean): Plot.Markish[] {
-  const thin = 5 * view.pixel * (level.yPoints === 'up' ? -1 : 1);
-  const gratings = boxes(level, '=').map((box) => ({ ...box, y2: box.y1 + thin }));
-  const spawns = startsOf(level);
-  const sides = { x1: 'x1', x2: 'x2', y1: 'y1', y2: 'y2', clip: true } as const;
+/** A shape in the picture's own pixels, drawn by hand: `at` takes a place of the level there. */
+function drawn(
+  make: (at: (x: number, y: number) => string) => string,
+  style: Record<string, string | number>,
+): Plot.RenderFunction {
+  return (_, scales, __, dimensions) => {
+    const { x, y } = scales as unknown as { x: (value: number) => number; y: (value: number) => number };
+    const path = document.createElementNS('http://www.w3.org/2000/svg', 'path');
+    path.setAttribute(
+      'd',
+      make((px, py) => `${x(px).toFixed(2)},${y(py).toFixed(2)}`),
+    );
+    for (const [name, value] of Object.entries(style)) path.setAttribute(name, String(value));
+    // Nothing of it outside the frame. Pictures of one size share the frame's name.
+    const element = (tag: string): Element => document.createElementNS('http://www.w3.org/2000/svg', tag);
+    const frame = element('rect');
+    const { marginLeft, marginTop, width, height, marginRight, marginBottom } = dimensions;
+    const box = {
+      x: marginLeft,
+      y: marginTop,
+      width: width - marginLeft - marginRight,
+      height: height - marginTop - marginBottom,
+    };
+    for (const [name, value] of Object.entries(box)) frame.setAttribute(name, String(value));
+    const clip = element('clipPath');
+    const id = `frame-${Math.round(box.width)}-${Math.round(box.height)}`;
+    clip.setAttribute('id', id);
+    clip.append(frame);
+    path.setAttribute('clip-path', `url(#${id})`);
+    const group = element('g');
+    group.append(clip, path);
+    return group as unknown as SVGElement;
+  };
+}
+
+/** Closed runs of edges, as rings; of one-sided ground and lines the edges one by one. */
+function rings({ terrain, yPoints }: CompiledLevel): {
+  rings: number[][];
+  lines: { e: number; points: [number, number, number, number] }[];
+} {
+  const up = yPoints === 'up' ? 1 : -1;
+  const { x1, y1, x2, y2, next, form, boundsFrom } = terrain;
+  const seen = new Uint8Array(terrain.count);
+  const found: number[][] = [];
+  const lines: { e: number; points: [number, number, number, number] }[] = [];
+  for (let e = 0; e < boundsFrom; e++) {
+    if (form[e] !== 0) lines.push({ e, points: [x1[e]!, y1[e]! * up, x2[e]!, y2[e]! * up] });
+    if (form[e] !== 0 || seen[e] === 1) continue;
+    const ring: number[] = [];
+    for (let k = e; k >= 0 && seen[k] === 0; k = next[k]!) {
+      seen[k] = 1;
+      ring.push(x1[k]!, y1[k]! * up);
+    }
+    found.push(ring);
+  }
+  return { rings: found, lines };
+}
+
+/** Solids, one-way ground, lines, surfaces and zones, and the places to start from. */
+function ground(level: CompiledLevel, view: View, names: boolean, edges = false): Plot.Markish[] {
+  const { terrain } = level;
+  const up = level.yPoints === 'up' ? 1 : -1;
+  const isSeen = (x: number): boolean => x >= view.x[0] && x <= view.x[1];
+  const spawns = [...level.spawns].map(([name, { x, y }]) => ({ name, x, y })).filter(({ x }) => isSeen(x));
+  const { rings: outlines, lines } = rings(level);
+  const pairs = (ring: readonly number[], at: (x: number, y: number) => string): string => {
+    const points: string[] = [];
+    for (let i = 0; i < ring.length; i += 2) points.push(at(ring[i]!, ring[i + 1]!));
+    return `M${points.join('L')}Z`;
+  };
+  const segments = (
+    list: readonly (readonly [number, number, number, number])[],
+    at: (x: number, y: number) => string,
+  ): string => list.map(([ax, ay, bx, by]) => `M${at(ax, ay)}L${at(bx, by)}`).join('');
+  const marks: Plot.Markish[] = [];
+  for (const zone of level.zones)
+    marks.push(
+      drawn(
+        (at) =>
+          zone.pieces
+            .map(({ corners }) =>
+              pairs(
+                [...corners].map((value, i) => (i % 2 === 1 ? value * up : value)),
+                at,
+              ),
+            )
+            .join(''),
+        { fill: look(2).stroke, 'fill-opacity': 0.13 },
+      ),
+    );
+  marks.push(
+    drawn((at) => outlines.map((ring) => pairs(ring, at)).join(''), {
+      fill: STONE,
+      'fill-rule': 'evenodd',
+      stroke: STONE,
+      'stroke-width': 0.5,
+    }),
+  );
+  const ofForm = (one: (form: number) => boolean): [number, number, number, number][] =>
+    lines.filter(({ e }) => one(terrain.form[e]!)).map(({ points }) => points);
+  marks.push(
+    drawn(
+      (at) =>
+        segments(
+          ofForm((form) => form === 3),
+          at,
+        ),
+      { stroke: GRATING, 'stroke-width': 5, fill: 'none' },
+    ),
+  );
+  marks.push(
+    drawn(
+      (at) =>
+        segments(
+          ofForm((form) => form === 1 || form === 2),
+          at,
+        ),
+      { stroke: '#7d8683', 'stroke-width': 3.5, fill: 'none' },
+    ),
+  );
+  marks.push(...surfaces(level, view, up));
+  if (edges) marks.push(...edgeMarks(level, view, up));
+  if (!names) return marks;
+  for (const zone of level.zones) {
+    const left = Math.min(...zone.pieces.map((piece) => piece.left));
+    const top = Math.max(...zone.pieces.map((piece) => piece.top)) * up;
+    if (!isSeen(left)) continue;
+    const text = [zone.name, ...zone.tags.map((tag) => `#${tag}`)].join(' ');
+    marks.push(
+      Plot.text([{ x: left, y: top }], {
+        x: 'x',
+        y: 'y',
+        text: () => text,
+        textAnchor: 'start',
+        dx: 4,
+        dy: 12,
+        fontSize: 12.5,
+        fill: look(2).stroke,
+        ...HALO,
+      }),
+    );
+  }
   return [
-    Plot.rect(boxes(level, '#'), { ...sides, fill: STONE, stroke: STONE, strokeWidth: 0.5 }),
-    Plot.rect(gratings, { ...sides, fill: GRATING }),
-    ...(names
-      ? [
-          Plot.dot(spawns, { x: 'x', y: 'y', r: 4, fill: '#fff', stroke: look(1).stroke, strokeWidth: 2, clip: true }),
-          ...spawnNames(spawns, view),
-        ]
-      : []),
+    ...marks,
+    Plot.dot(spawns, { x: 'x', y: 'y', r: 4, fill: '#fff', stroke: look(1).stroke, strokeWidth: 2, clip: true }),
+    ...spawnNames(spawns, view),
+  ];
+}
+
+/** Ground with a surface: a line along it, its name at its longest stretch. */
+function surfaces({ terrain, surfaces: list }: CompiledLevel, view: View, up: number): Plot.Markish[] {
+  return list.slice(1).flatMap(({ name }, i) => {
+    const edges: number[] = [];
+    for (let e = 0; e < terrain.boundsFrom; e++)
+      if (terrain.styles[terrain.style[e]!]!.surface === i + 1 && terrain.ny[e]! > 0) edges.push(e);
+    if (edges.length === 0) return [];
+    const { x1, y1, x2, y2 } = terrain;
+    const length = (e: number): number => x2[e]! - x1[e]!;
+    const middle = (e: number): number => (x1[e]! + x2[e]!) / 2;
+    const longest = edges.reduce((best, e) => (length(e) > length(best) ? e : best), edges[0]!);
+    const named = middle(longest) >= view.x[0] && middle(longest) <= view.x[1];
+    const { stroke, dash } = look(i + 3);
+    return [
+      drawn((at) => edges.map((e) => `M${at(x1[e]!, y1[e]! * up)}L${at(x2[e]!, y2[e]! * up)}`).join(''), {
+        stroke,
+        'stroke-width': 3,
+        fill: 'none',
+        ...(dash ? { 'stroke-dasharray': dash } : {}),
+      }),
+      Plot.text(named ? [0] : [], {
+        x: () => middle(longest),
+        y: () => ((y1[longest]! + y2[longest]!) / 2) * up,
+        text: () => name,
+        dy: 12,
+        fontSize: 12.5,
+        fill: stroke,
+        ...HALO,
+      }),
+    ];
+  });
+}
+
+/** Every edge with its normal, and its ends: filled where they are joined, open where not. */
+function edgeMarks({ terrain }: CompiledLevel, { pixel }: View, up: number): Plot.Markish[] {
+  const { x1, y1, x2, y2, nx, ny, prev, next, boundsFrom } = terrain;
+  const list = [...Array(boundsFrom).keys()];
+  const tick = 9 * pixel;
+  const ends = list.flatMap((e) => [
+    { x: x1[e]!, y: y1[e]! * up, joined: prev[e]! >= 0 },
+    { x: x2[e]!, y: y2[e]! * up, joined: next[e]! >= 0 },
+  ]);
+  return [
+    drawn(
+      (at) =>
+        list
+          .map((e) => {
+            const [mx, my] = [(x1[e]! + x2[e]!) / 2, (y1[e]! + y2[e]!) / 2];
+            return `M${at(x1[e]!, y1[e]! * up)}L${at(x2[e]!, y2[e]! * up)}M${at(mx, my * up)}L${at(mx + nx[e]! * tick, (my + ny[e]! * tick) * up)}`;
+          })
+          .join(''),
+      { stroke: INK, 'stroke-width': 1.3, fill: 'none' },
+    ),
+    Plot.dot(ends, {
+      x: 'x',
+      y: 'y',
+      r: 2.6,
+      fill: (end: { joined: boolean }) => (end.joined ? INK : '#fff'),
+      stroke: INK,
+      strokeWidth: 1.2,
+      clip: true,
+    }),
   ];
 }
 
 const HALO = { stroke: '#fff', strokeWidth: 4 };
-
-/** The places to start from, the one marked in the rows as well. */
-function startsOf(level: Level): { name: string; x: number; y: number }[] {
-  const named = Object.entries(level.spawns ?? {}).map(([name, { at }]) => ({ name, x: at[0], y: at[1] }));
-  const [marked] = boxes(level, '@');
-  if (marked && !named.some(({ name }) => name === 'start'))
-    named.unshift({ name: 'start', x: marked.x1 + (level.tile ?? 1) / 2, y: marked.y2 });
-  return named;
-}
 
 /** Names above their dots, raised where the one before is too near. */
 function spawnNames(spawns: readonly { name: string; x: number; y: number }[], { pixel }: View): Plot.Markish[] {
@@ -132,15 +319,41 @@ function spawnNames(spawns: readonly { name: string; x: number; y: number }[], {
     });
 }
 
-/** A level: what is solid, gratings, and where one starts. */
-export function levelFigure(level: Level): string {
+/**
+ * A level: what is solid, one-way ground, surfaces, zones, and where one starts.
+ * @param options edges: with every edge, its normal and its joints
+ */
+export function levelFigure(any: AnyLevel, { edges = false }: { edges?: boolean } = {}): string {
+  const level = compiledOf(any);
   const { x1, x2, y1, y2 } = extent(level);
-  const margin = level.tile ?? 1;
-  const view = viewOf({ x1: x1 - margin, x2: x2 + margin, y1: y1 - margin, y2: y2 + margin }, level);
-  const title = level.title ?? 'A level';
-  const size = `${short(x2 - x1)} by ${short(y2 - y1)} units, y points ${level.yPoints ?? 'down'}`;
-  const described = `${size}. Grey is solid, brown is one-way ground; the dots are where one can start.`;
-  return compose(title, described, [{ plot: plot(view, ground(level, view, true)), x: 0, y: TOP }]);
+  // A long level is shown in strips, one below the other, as large as they go.
+  const scaleIn = (strips: number): number =>
+    Math.min(
+      (WIDTH - MARGIN.left - MARGIN.right) / ((x2 - x1) / strips),
+      ((HEIGHT - TOP) / strips - MARGIN.top - MARGIN.bottom) / (y2 - y1),
+    );
+  const strips = [1, 2, 3, 4].reduce((best, n) => (scaleIn(n) > 1.3 * scaleIn(best) ? n : best));
+  const length = (x2 - x1) / strips;
+  const margin = Math.max(length, y2 - y1) / 40;
+  const views = [...Array(strips).keys()].map((i) => {
+    const from = x1 + i * length;
+    const box = { x1: from - margin, x2: from + length + margin, y1: y1 - margin, y2: y2 + margin };
+    return viewOf(box, level, (HEIGHT - TOP) / strips);
+  });
+  const title = level.title || 'A level';
+  const size = `${short(x2 - x1)} by ${short(y2 - y1)} units, y points ${level.yPoints}`;
+  const described = edges
+    ? `${size}, ${level.terrain.boundsFrom} edges. The tick on each is its normal; a filled end is joined to the next, an open one to nothing.`
+    : `${size}. Grey is solid, brown is one-way ground; the dots are where one can start.`;
+  return compose(
+    title,
+    described,
+    views.map((view, i) => ({
+      plot: plot(view, ground(level, view, true, edges)),
+      x: 0,
+      y: TOP + (i * (HEIGHT - TOP)) / strips,
+    })),
+  );
 }
 
 /** Events that are marked on the way, and how near in time the same kind is marked once only, s. */
@@ -155,11 +368,12 @@ const INTERVAL = 0.15;
  * @param about who it was, for the title
  */
 export function traceFigure(
-  level: Level,
+  any: AnyLevel,
   trace: Pick<Trace, 'rows' | 'events'>,
   input: readonly InputRow[],
   about: string,
 ): string {
+  const level = compiledOf(any);
   const { rows } = trace;
   const tallest = Math.max(...rows.map(({ height }) => height));
   const margin = 2.5 * tallest;
@@ -208,7 +422,7 @@ export function traceFigure(
   ];
   const last = rows[rows.length - 1]!;
   const described = `${short(last.time)} s. The line is the way of the feet, outlines every ${INTERVAL} s; triangles are presses${presses.length > 0 ? ` (${[...new Set(presses.map(({ action }) => action))].join(', ')})` : ''}.`;
-  return compose(`${about} in ${level.title ?? 'a level'}`, described, [{ plot: plot(view, marks), x: 0, y: TOP }]);
+  return compose(`${about} in ${level.title || 'a level'}`, described, [{ plot: plot(view, marks), x: 0, y: TOP }]);
 }
 
 /** Where the feet were at a moment. */

@@ -1,9 +1,64 @@
 import { z } from 'zod';
+import { TILE_PARTS } from '../core/index.js';
 
 const far = 67108864;
 const coordinate = z.number().gte(-far).lte(far);
 const place = z.tuple([coordinate, coordinate]);
-const bound = z.enum(['open', 'wall']);
+const bound = z.enum(['open', 'wall', 'wrap', 'out']);
+const scale = z.number().gte(0.001).lte(1000);
+const height = z.number().gte(0).lte(1);
+const heights = z.tuple([height, height]);
+
+/** What any shape may carry. */
+const carry = {
+  surface: z.string().min(1).describe('one of the level’s surfaces').optional(),
+  layer: z.string().min(1).describe('a layer that bodies may ignore').optional(),
+  name: z.string().min(1).describe('a name to switch it off and on by').optional(),
+  'no-wall': z.boolean().describe('no sliding down it, no jumping off it').optional(),
+  'no-ledge': z.boolean().describe('no hanging from it').optional(),
+};
+
+const mark = z.strictObject({
+  solid: z
+    .union([z.enum(TILE_PARTS), heights, z.strictObject({ hanging: heights })])
+    .describe('full, a half or quarter, the heights of its upper side at left and right, or those of what hangs')
+    .optional(),
+  'one-way': z
+    .union([z.literal('full'), heights])
+    .describe('ground that blocks from above only: at the top of the tile, or at two heights')
+    .optional(),
+  ...carry,
+});
+
+/** A surface. */
+export const surfaceSchema = z.strictObject({
+  grip: scale.describe('scales speeding up, braking and turning; 1 unless given').optional(),
+  pace: z.number().gte(0).lte(1000).describe('scales top speed; 1 unless given').optional(),
+  flow: coordinate.describe('the surface moves along itself, units/s, plus towards +x; 0 unless given').optional(),
+  bounce: z
+    .union([height, z.strictObject({ share: height, from: z.number().gte(0).lte(far) })])
+    .describe('share of the landing speed given back; with from: the landing speed from which it acts, units/s')
+    .optional(),
+  jump: scale.describe('scales jump height; 1 unless given').optional(),
+});
+
+/** What a zone does. */
+export const zoneNumbers = {
+  gravity: scale.describe('scales gravity').optional(),
+  pace: z.number().gte(0).lte(1000).describe('scales top speed').optional(),
+  current: place.describe('velocity of the medium, units/s').optional(),
+};
+
+const zone = z.strictObject({
+  name: z.string().min(1).optional(),
+  box: z
+    .tuple([coordinate, coordinate, z.number().gt(0).lte(far), z.number().gt(0).lte(far)])
+    .describe('[x, y, width, height]: x, y is the corner nearest the origin')
+    .optional(),
+  points: z.array(place).min(3).describe('the corners of any area').optional(),
+  tags: z.array(z.string().min(1)).optional(),
+  ...zoneNumbers,
+});
 
 /** A level in rows. */
 export const levelSchema = z.strictObject({
@@ -16,8 +71,11 @@ export const levelSchema = z.strictObject({
   rows: z
     .union([z.string(), z.array(z.string())])
     .describe(
-      'rows of characters from the top: # solid, = one-way, . empty, @ spawn; a list of texts or one block of lines',
+      'rows of characters from the top: # solid, / and \\ ramps, = one-way, . empty, @ spawn; a list of texts or one block of lines',
     ),
+  marks: z.record(z.string(), mark).describe('what further characters in the rows mean').optional(),
+  surfaces: z.record(z.string().min(1), surfaceSchema).describe('surfaces by name').optional(),
+  zones: z.array(zone).describe('areas that tell when a body enters and leaves').optional(),
   spawns: z
     .record(
       z.string().min(1),
@@ -27,9 +85,11 @@ export const levelSchema = z.strictObject({
     .optional(),
   bounds: z
     .strictObject({ left: bound.optional(), right: bound.optional(), top: bound.optional(), bottom: bound.optional() })
-    .describe('what each side of the level is: open unless given, or a wall')
+    .describe(
+      'what each side of the level is: open unless given, a wall, wrap (comes out at the other side) or out (an event)',
+    )
     .optional(),
 });
 
 /** What later versions of a level file hold. */
-export const LEVEL_NOT_YET: readonly string[] = ['marks', 'surfaces', 'movers', 'zones'];
+export const LEVEL_NOT_YET: readonly string[] = ['movers'];

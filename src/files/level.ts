@@ -1,30 +1,55 @@
 import { isScalar, isSeq } from 'yaml';
-import { LevelError, compileLevel, showValue, type CompiledLevel, type Level, type Spawn } from '../core/index.js';
+import {
+  LevelError,
+  TILE_PARTS,
+  compileLevel,
+  showValue,
+  type CompiledLevel,
+  type DrawnLevel,
+  type Level,
+  type Spawn,
+  type Zone,
+} from '../core/index.js';
+import { convexPieces } from './pieces.js';
 import { LEVEL_NOT_YET, levelSchema } from './level-schema.js';
-import type { Problem } from './problem.js';
+import { FileError, type Problem } from './problem.js';
+import { readDrawing } from './svg/level.js';
 import { at, issuesOf, nearest, parseYaml, type YamlFile, type Issue } from './yaml.js';
 
 /** The longest level that is read, characters. */
 export const LEVEL_LIMITS = { length: 16777216 } as const;
 
 export interface LevelFile {
-  level: Level;
+  /** What was written. */
+  level: Level | DrawnLevel;
   /** The same, compiled: hand it to `openStage`. */
   compiled: CompiledLevel;
   warnings: Problem[];
 }
 
 /**
- * Reads a level in rows.
+ * Reads a level: rows in YAML, or a drawing in SVG, told by the file's name or its first character.
  * @throws FileError with the place of every key, row or spawn that is wrong
  */
 export function readLevel(text: string, { file = 'level.yaml' }: { file?: string } = {}): LevelFile {
+  if (text.length > LEVEL_LIMITS.length)
+    throw new FileError([
+      {
+        file,
+        line: 1,
+        column: 1,
+        message: `the file has ${text.length} characters; at most ${LEVEL_LIMITS.length} are read`,
+        source: '',
+        severity: 'error',
+      },
+    ]);
+  if (file.endsWith('.svg') || /^\uFEFF?\s*</.test(text)) return readDrawing(text.replace(/^\uFEFF/, ''), file);
   const yaml = parseYaml(text, file, LEVEL_LIMITS.length);
   const { problems } = yaml;
   const checked = levelSchema.safeParse(yaml.data ?? {});
   for (const issue of issuesOf(checked.error, yaml.data)) report(yaml, issue);
   problems.refuse();
-  const { rows: written, spawns, ...rest } = checked.data!;
+  const { rows: written, spawns, zones, ...rest } = checked.data!;
   const rows =
     typeof written === 'string'
       ? written
@@ -35,6 +60,7 @@ export function readLevel(text: string, { file = 'level.yaml' }: { file?: string
   const level = {
     ...rest,
     rows,
+    ...(zones ? { zones: zones.map((zone, i) => plainZone(yaml, zone, i)) } : {}),
     ...(spawns
       ? { spawns: Object.fromEntries(Object.entries(spawns).map(([name, spawn]) => [name, plainSpawn(spawn)])) }
       : {}),
@@ -59,6 +85,17 @@ export function readLevel(text: string, { file = 'level.yaml' }: { file?: string
   }
 }
 
+/** An area of any outline becomes convex pieces. */
+function plainZone(
+  yaml: YamlFile,
+  { points, ...zone }: { points?: [number, number][] | undefined; box?: unknown },
+  i: number,
+): Zone {
+  if ((points === undefined) === (zone.box === undefined))
+    yaml.problems.offset(yaml.valueAt(['zones', i]), `zones.${i} must have either a box or points`);
+  return { ...zone, ...(points ? { pieces: convexPieces([points]) } : {}) } as Zone;
+}
+
 function plainSpawn(spawn: [number, number] | { at: [number, number]; facing?: number | undefined }): Spawn {
   if (Array.isArray(spawn)) return { at: spawn };
   return spawn.facing === undefined ? { at: spawn.at } : { at: spawn.at, facing: spawn.facing };
@@ -68,12 +105,7 @@ function report(yaml: YamlFile, issue: Issue): void {
   const where = issue.path.join('.');
   for (const name of issue.keys) {
     const path = [...issue.path, name];
-    const known =
-      issue.path.length === 0
-        ? Object.keys(levelSchema.shape)
-        : where === 'bounds'
-          ? ['left', 'right', 'top', 'bottom']
-          : ['at', 'facing'];
+    const known = knownKeys(issue.path);
     const meant = nearest(name, known);
     const later = issue.path.length === 0 && LEVEL_NOT_YET.includes(name);
     yaml.problems.offset(
@@ -88,29 +120,48 @@ function report(yaml: YamlFile, issue: Issue): void {
   if (issue.path.length === 0)
     yaml.problems.offset(yaml.valueAt([]), `a level is ${showValue(value)}; it must be a group of keys with rows`);
   else if (where === 'rows' && value === undefined) yaml.problems.offset(yaml.valueAt([]), 'the level has no rows');
-  else
-    yaml.problems.offset(
-      yaml.valueAt(issue.path),
-      `${where} is ${showValue(value)}; it must be ${allowed(where, value)}`,
-    );
+  else yaml.problems.offset(yaml.valueAt(issue.path), `${where} is ${showValue(value)}; it must be ${allowed(where)}`);
 }
 
-function allowed(where: string, value: unknown): string {
-  if (/^bounds\.\w+$/.test(where))
-    return value === 'wrap' || value === 'out'
-      ? 'open or wall; this one is not available yet in this version'
-      : 'open or wall';
-  if (where === 'bounds') return 'a group of left, right, top and bottom';
-  if (where === 'spawns') return 'a group of named places';
-  if (/^spawns\.[^.]+\.facing$/.test(where)) return '1 or -1';
-  if (/^spawns\.[^.]+$/.test(where)) return '[x, y], or a group of at and facing';
-  if (where === 'origin' || /^spawns\.[^.]+\.at$/.test(where)) return '[x, y]';
-  if (where === 'rows') return 'a list of texts or one block of lines';
-  if (/^rows\.\d+$/.test(where)) return 'a text';
-  if (where === 'yPoints') return 'down or up';
-  if (where === 'title') return 'a text';
-  if (where === 'tile') return 'a number above 0 and at most 1048576';
-  return 'a number within ±67108864';
+/** The keys of the group at a path. */
+function knownKeys([group, name]: readonly (string | number)[]): readonly string[] {
+  if (group === undefined) return Object.keys(levelSchema.shape);
+  if (group === 'bounds') return ['left', 'right', 'top', 'bottom'];
+  if (name === undefined) return [];
+  if (group === 'marks') return ['solid', 'one-way', 'surface', 'layer', 'name', 'no-wall', 'no-ledge'];
+  if (group === 'surfaces') return ['grip', 'pace', 'flow', 'bounce', 'jump'];
+  if (group === 'zones') return ['name', 'box', 'points', 'tags', 'gravity', 'pace', 'current'];
+  return ['at', 'facing'];
+}
+
+/** What is allowed where, in words: the first that matches. */
+const ALLOWED: readonly [RegExp, string][] = [
+  [/^bounds\.\w+$/, 'open, wall, wrap or out'],
+  [/^bounds$/, 'a group of left, right, top and bottom'],
+  [/^(spawns|marks|surfaces)$/, 'a group of named entries'],
+  [/^spawns\.[^.]+\.facing$/, '1 or -1'],
+  [/^spawns\.[^.]+$/, '[x, y], or a group of at and facing'],
+  [/^(origin|spawns\.[^.]+\.at|zones\.\d+\.current|zones\.\d+\.points\.\d+)$/, '[x, y]'],
+  [/^marks\.[^.]+\.solid/, `one of ${TILE_PARTS.join(', ')}, two heights of 0 to 1, or hanging with two`],
+  [/^marks\.[^.]+\.one-way/, 'full, or two heights of 0 to 1'],
+  [/\.(no-wall|no-ledge)$/, 'true or false'],
+  [/^(marks|surfaces)\.[^.]+$/, 'a group of keys'],
+  [/^surfaces\.[^.]+\.bounce/, 'a share of 0 to 1, or a group of share and from'],
+  [/^(surfaces\.[^.]+|zones\.\d+)\.pace$/, 'a number of 0 to 1000'],
+  [/^(surfaces\.[^.]+\.(grip|jump)|zones\.\d+\.gravity)$/, 'a number of 0.001 to 1000'],
+  [/^zones$/, 'a list of zones'],
+  [/^zones\.\d+\.box/, '[x, y, width, height], the last two above 0'],
+  [/^zones\.\d+\.points$/, 'a list of at least three [x, y]'],
+  [/^zones\.\d+\.tags$/, 'a list of texts'],
+  [/^zones\.\d+$/, 'a group of keys'],
+  [/^rows$/, 'a list of texts or one block of lines'],
+  [/^(rows\.\d+|title|.*\.(surface|layer|name)|zones\.\d+\.tags\.\d+)$/, 'a text'],
+  [/^yPoints$/, 'down or up'],
+  [/^tile$/, 'a number above 0 and at most 1048576'],
+];
+
+function allowed(where: string): string {
+  return ALLOWED.find(([place]) => place.test(where))?.[1] ?? 'a number within ±67108864';
 }
 
 /** Line and column of a character of a row, whichever way the rows are written. */

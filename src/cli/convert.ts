@@ -1,0 +1,47 @@
+import { ConvertError, drawingOf, edgesOf, rowsOf } from '../files/index.js';
+import { levelFigure } from '../figures/index.js';
+import { CallError } from './exit.js';
+import { loadLevel, only, sortFiles } from './load.js';
+import type { Shared } from './main.js';
+import { print, printJson } from './print.js';
+import { writeWhole } from './write.js';
+
+const FORMS = ['rows', 'drawing', 'edges'] as const;
+
+/** `apperin convert`: a level in the other form, or as its compiled edges. */
+export async function convert(
+  files: readonly string[],
+  options: Shared & { to?: string; tile?: number },
+): Promise<void> {
+  const sorted = sortFiles(files, options);
+  if (sorted.tuning.length + sorted.input.length > 0) throw new CallError('convert takes a level only');
+  const file = only('level', sorted.level, true)!;
+  const loaded = loadLevel(file);
+  const isDrawn = !('rows' in loaded.level);
+  const to = options.to ?? (isDrawn ? 'rows' : 'drawing');
+  if (!(FORMS as readonly string[]).includes(to)) throw new CallError(`--to ${to}: it must be ${FORMS.join(', ')}`);
+  const svg = to === 'edges' && (options.format === 'svg' || options.out?.endsWith('.svg') === true);
+  let text: string;
+  try {
+    if (to === 'edges')
+      text = svg
+        ? levelFigure(loaded.compiled, { edges: true })
+        : `${JSON.stringify(edgesOf(loaded.compiled), null, 1)}\n`;
+    else if (to === 'rows') {
+      if (!isDrawn) throw new CallError(`${file} is in rows already`);
+      text = rowsOf({ compiled: loaded.compiled, level: loaded.level }, options.tile ?? 1);
+    } else {
+      if (!('rows' in loaded.level)) throw new CallError(`${file} is a drawing already`);
+      text = drawingOf(loaded.level);
+    }
+  } catch (error) {
+    if (error instanceof ConvertError) throw new CallError(`${file}: ${error.message}`);
+    throw error;
+  }
+  if (options.out === undefined) print(text.replace(/\n$/, ''));
+  else {
+    await writeWhole(options.out, text);
+    if (options.json) printJson({ converted: file, to, file: options.out });
+    else print(`wrote ${options.out}`);
+  }
+}

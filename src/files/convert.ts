@@ -1,0 +1,358 @@
+import {
+  compileLevel,
+  TILE_PARTS,
+  type Carry,
+  type CompiledLevel,
+  type Level,
+  type Mark,
+  type Surface,
+  type TilePart,
+  type Zone,
+} from '../core/index.js';
+import { stringify } from 'yaml';
+
+/** A level that the other form cannot hold, and why. */
+export class ConvertError extends Error {
+  override readonly name = 'ConvertError';
+}
+
+type Point = readonly [number, number];
+
+const escaped = (text: string): string =>
+  text.replace(/[&<>"]/g, (one) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[one]!);
+const attribute = (name: string, value: unknown): string =>
+  value === undefined || value === false ? '' : ` ${name}="${escaped(String(value))}"`;
+
+const BUILT_IN: Readonly<Record<string, Mark>> = {
+  '#': { solid: 'full' },
+  '=': { 'one-way': 'full' },
+  '/': { solid: [0, 1] },
+  '\\': { solid: [1, 0] },
+};
+
+/** Left, top, right, bottom of the halves and quarters, in tiles, y down. */
+const PARTS: Readonly<Record<TilePart, readonly [number, number, number, number]>> = {
+  full: [0, 0, 1, 1],
+  lower: [0, 0.5, 1, 1],
+  upper: [0, 0, 1, 0.5],
+  left: [0, 0, 0.5, 1],
+  right: [0.5, 0, 1, 1],
+  'lower-left': [0, 0.5, 0.5, 1],
+  'lower-right': [0.5, 0.5, 1, 1],
+  'upper-left': [0, 0, 0.5, 0.5],
+  'upper-right': [0.5, 0, 1, 0.5],
+};
+
+/** The corners of a run of tiles, in tiles, y down. */
+function corners({ solid, 'one-way': oneWay }: Mark, run: number): Point[] {
+  if (oneWay !== undefined) {
+    const [l, r] = oneWay === 'full' ? [1, 1] : oneWay;
+    return [[0, 1 - l], [run, 1 - r]]; // prettier-ignore
+  }
+  if (typeof solid === 'string') {
+    const [x0, y0, x1, y1] = PARTS[solid];
+    const right = x1 + run - 1;
+    return [[x0, y0], [right, y0], [right, y1], [x0, y1]]; // prettier-ignore
+  }
+  if ('hanging' in solid!) {
+    const [l, r] = solid.hanging;
+    return [[0, 0], [1, 0], [1, r], [0, l]]; // prettier-ignore
+  }
+  const [l, r] = solid as readonly [number, number];
+  return [[0, 1 - l], [1, 1 - r], [1, 1], [0, 1]]; // prettier-ignore
+}
+
+function carried(carry: Carry): string {
+  return (
+    attribute('data-surface', carry.surface) +
+    attribute('data-layer', carry.layer) +
+    attribute('data-name', carry.name) +
+    attribute('data-no-wall', carry['no-wall']) +
+    attribute('data-no-ledge', carry['no-ledge'])
+  );
+}
+
+/** A level in rows as a drawing: one shape for each run of a mark. */
+export function drawingOf(level: Level): string {
+  const { rows, tile = 1, origin = [0, 0], yPoints = 'down' } = level;
+  const up = yPoints === 'up';
+  const height = rows.length;
+  const width = rows.reduce((most, row) => Math.max(most, row.length), 0);
+  // In a drawing y points down; where the level's points up, its places are turned over.
+  const top = up ? -(origin[1] + height * tile) : origin[1];
+  const marks = { ...BUILT_IN, ...level.marks };
+  const px = (x: number): number => origin[0] + x * tile;
+  const py = (y: number): number => (up ? -(origin[1] + (height - y) * tile) + 0 : origin[1] + y * tile);
+  const shapes: string[] = [];
+  let start: string | undefined;
+  rows.forEach((text, row) => {
+    for (let column = 0; column < text.length;) {
+      const character = text[column]!;
+      const mark = marks[character];
+      if (character === '@' && start === undefined)
+        start = `  <circle class="spawn" id="start" cx="${px(column + 0.5)}" cy="${py(row + 1)}" r="${tile / 8}"/>`;
+      if (!mark) {
+        column++;
+        continue;
+      }
+      let run = 1;
+      const joins = mark.solid === 'full' || mark['one-way'] === 'full';
+      while (joins && text[column + run] === character) run++;
+      const points = corners(mark, run).map(([x, y]) => `${px(column + x)},${py(row + y)}`);
+      shapes.push(
+        mark['one-way'] === undefined
+          ? `  <polygon class="solid" points="${points.join(' ')}"${carried(mark)}/>`
+          : `  <polyline class="one-way" points="${points.join(' ')}"${carried(mark)}/>`,
+      );
+      column += run;
+    }
+  });
+  const sign = up ? -1 : 1;
+  for (const [name, spawn] of Object.entries(level.spawns ?? {})) {
+    if (name === 'start') start = undefined;
+    shapes.push(`  <circle class="spawn"${attribute('id', name)} cx="${spawn.at[0]}" cy="${spawn.at[1] * sign + 0}" r="${tile / 8}"${attribute('data-facing', spawn.facing)}/>`); // prettier-ignore
+  }
+  if (start !== undefined) shapes.push(start);
+  for (const [name, surface] of Object.entries(level.surfaces ?? {})) shapes.push(`  <g class="surface"${attribute('id', name)}${surfaceData(surface)}/>`); // prettier-ignore
+  for (const zone of level.zones ?? []) shapes.push(...zoneShapes(zone, sign));
+  const bounds = Object.entries(level.bounds ?? {}).map(([side, bound]) => attribute(`data-${side}`, bound));
+  const view = [origin[0], top, width * tile, height * tile].join(' ');
+  return [
+    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${view}"${up ? ' data-y-points="up"' : ''}${bounds.join('')}>`,
+    ...(level.title ? [`  <title>${escaped(level.title)}</title>`] : []),
+    '  <style>.solid { fill: #b9c0bd } .one-way { fill: none; stroke: #8a6f3c; stroke-width: 0.1 } .zone { fill: #3f6b2b; fill-opacity: 0.15 }</style>',
+    ...shapes,
+    '</svg>',
+    '',
+  ].join('\n');
+}
+
+function surfaceData({ bounce, ...surface }: Surface): string {
+  const numbers = Object.entries(surface).map(([key, value]) => attribute(`data-${key}`, value));
+  if (typeof bounce === 'number') numbers.push(attribute('data-bounce', bounce));
+  else if (bounce) numbers.push(attribute('data-bounce', bounce.share), attribute('data-bounce-from', bounce.from));
+  return numbers.join('');
+}
+
+function zoneShapes(zone: Zone, sign: number): string[] {
+  const data =
+    attribute('data-tags', zone.tags?.join(' ') || undefined) +
+    attribute('data-gravity', zone.gravity) +
+    attribute('data-pace', zone.pace) +
+    attribute('data-current', zone.current?.join(' '));
+  const outlines: readonly (readonly Point[])[] = zone.box
+    ? [[[zone.box[0], zone.box[1]], [zone.box[0] + zone.box[2], zone.box[1]], [zone.box[0] + zone.box[2], zone.box[1] + zone.box[3]], [zone.box[0], zone.box[1] + zone.box[3]]]] // prettier-ignore
+    : (zone.pieces ?? []);
+  const d = outlines.map((points) => `M ${points.map(([x, y]) => `${x} ${y * sign + 0}`).join(' L ')} Z`).join(' ');
+  return [`  <path class="zone"${attribute('id', zone.name)} d="${d}"${data}/>`];
+}
+
+/** Every compiled edge, in the level's own axes, with what it carries. */
+export function edgesOf(level: CompiledLevel): object {
+  const { terrain } = level;
+  const up = level.yPoints === 'up' ? 1 : -1;
+  const forms = ['solid', 'ground', 'line', 'one-way'];
+  return {
+    title: level.title,
+    yPoints: level.yPoints,
+    edges: [...Array(terrain.boundsFrom).keys()].map((e) => {
+      const style = terrain.styles[terrain.style[e]!]!;
+      return {
+        from: [terrain.x1[e], terrain.y1[e]! * up + 0],
+        to: [terrain.x2[e], terrain.y2[e]! * up + 0],
+        normal: [terrain.nx[e]! + 0, terrain.ny[e]! * up + 0],
+        form: forms[terrain.form[e]!],
+        prev: terrain.prev[e],
+        next: terrain.next[e],
+        ...(style.surface > 0 ? { surface: level.surfaces[style.surface]!.name } : {}),
+        ...(style.layer > 0 ? { layer: level.layers[style.layer] } : {}),
+        ...(style.shape >= 0 ? { name: level.shapes[style.shape] } : {}),
+        ...(level.sources[style.source] ? { source: level.sources[style.source] } : {}),
+      };
+    }),
+  };
+}
+
+/** The edges of a level as text that does not depend on their order. */
+function edgeKeys(level: CompiledLevel): string[] {
+  const { terrain, surfaces, layers, shapes } = level;
+  return [...Array(terrain.boundsFrom).keys()]
+    .map((e) => {
+      const { surface, layer, shape, noWall, noLedge } = terrain.styles[terrain.style[e]!]!;
+      const carries = [surfaces[surface]!.name, layers[layer], shapes[shape] ?? '', noWall, noLedge];
+      return [terrain.x1[e], terrain.y1[e], terrain.x2[e], terrain.y2[e], terrain.form[e], ...carries].join(' ');
+    })
+    .sort();
+}
+
+/**
+ * A drawn level as rows of tiles, in YAML.
+ * @param tile units a tile
+ * @throws ConvertError naming the first place that tiles cannot hold
+ */
+export function rowsOf(
+  drawn: { compiled: CompiledLevel; level: { zones?: readonly Zone[]; surfaces?: Readonly<Record<string, Surface>> } },
+  tile: number,
+): string {
+  const { compiled } = drawn;
+  const { terrain, extent, yPoints } = compiled;
+  const sign = yPoints === 'up' ? 1 : -1;
+  const [columns, lines] = [extent.width / tile, extent.height / tile];
+  if (!(Number.isInteger(columns) && Number.isInteger(lines) && columns * lines <= 4_000_000))
+    throw new ConvertError(
+      `the level is ${extent.width} by ${extent.height} units; it must be a whole number of tiles of ${tile} each way`,
+    );
+  const top = sign > 0 ? extent.y + extent.height : -extent.y;
+  /** The pieces of edges within each cell, in tiles from its lower left corner. */
+  const within = new Map<number, { e: number; a: Point; b: Point }[]>();
+  const solidBelow = new Map<number, number[]>();
+  const refuse = (e: number, why: string): never => {
+    throw new ConvertError(
+      `the edge from ${terrain.x1[e]}, ${terrain.y1[e]! * sign + 0} to ${terrain.x2[e]}, ${terrain.y2[e]! * sign + 0} ${why}`,
+    );
+  };
+  for (let e = 0; e < terrain.boundsFrom; e++) {
+    if (terrain.form[e] === 1 || terrain.form[e] === 2) refuse(e, 'is a line: rows hold only tiles');
+    const ends = [terrain.x1[e]!, terrain.y1[e]!, terrain.x2[e]!, terrain.y2[e]!] as const;
+    const [ax, ay, bx, by] = [
+      (ends[0] - extent.x) / tile,
+      (top - ends[1]) / tile,
+      (ends[2] - extent.x) / tile,
+      (top - ends[3]) / tile,
+    ];
+    const steps = [0, 1];
+    const cross = (from: number, to: number): void => {
+      for (let k = Math.ceil(Math.min(from, to)); k <= Math.max(from, to); k++)
+        if (from !== to) steps.push((k - from) / (to - from));
+    };
+    cross(ax, bx);
+    cross(ay, by);
+    const cuts = [...new Set(steps.filter((t) => t >= 0 && t <= 1))].sort((p, q) => p - q);
+    for (let i = 0; i + 1 < cuts.length; i++) {
+      const [s, t] = [cuts[i]!, cuts[i + 1]!];
+      if (t - s < 1e-9) continue;
+      const at = (share: number): Point => [ax + (bx - ax) * share, ay + (by - ay) * share];
+      const [p, q, m] = [at(s), at(t), at((s + t) / 2)];
+      const level = ay === by && Number.isInteger(ay);
+      const upright = ax === bx && Number.isInteger(ax);
+      // An edge on a grid line belongs to the cell behind it.
+      const column = Math.floor(m[0] - (upright ? terrain.nx[e]! / 2 : 0));
+      const row = Math.floor(m[1] + (level ? terrain.ny[e]! / 2 : 0));
+      if (column < 0 || row < 0 || column >= columns || row >= lines) refuse(e, 'lies outside the level');
+      const cell = row * columns + column;
+      const place = ([x, y]: Point): Point => [snap(x - column), snap(row + 1 - y)];
+      within.set(cell, [...(within.get(cell) ?? []), { e, a: place(p), b: place(q) }]);
+      if (terrain.form[e] === 0 && !upright) solidBelow.set(column, [...(solidBelow.get(column) ?? []), e]);
+    }
+  }
+  const marks: Record<string, Mark> = {};
+  const characters = new Map<string, string>();
+  const free = [...'abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789'];
+  const characterOf = (mark: Mark): string => {
+    const key = JSON.stringify(mark);
+    const known = characters.get(key) ?? Object.keys(BUILT_IN).find((one) => JSON.stringify(BUILT_IN[one]) === key);
+    if (known) return known;
+    const character = free.shift();
+    if (!character) throw new ConvertError('the level has more kinds of tiles than there are characters');
+    characters.set(key, character);
+    marks[character] = mark;
+    return character;
+  };
+  /** Whether the middle of a cell without an edge inside is in a solid. */
+  const isSolid = (column: number, row: number): boolean => {
+    const x = extent.x + (column + 0.5) * tile;
+    const y = top - (row + 0.5) * tile;
+    let best = Infinity;
+    let solid = false;
+    for (const e of solidBelow.get(column) ?? []) {
+      const [x1, y1, x2, y2] = [terrain.x1[e]!, terrain.y1[e]!, terrain.x2[e]!, terrain.y2[e]!];
+      if (!(x > Math.min(x1, x2) && x < Math.max(x1, x2))) continue;
+      const at = y1 + ((x - x1) / (x2 - x1)) * (y2 - y1);
+      if (at > y && at < best) [best, solid] = [at, terrain.ny[e]! > 0];
+    }
+    return solid;
+  };
+  const rows: string[] = [];
+  for (let row = 0; row < lines; row++) {
+    let text = '';
+    for (let column = 0; column < columns; column++) {
+      const pieces = within.get(row * columns + column) ?? [];
+      const mark = tileOf(pieces, terrain, compiled) ?? (isSolid(column, row) ? { solid: 'full' as const } : undefined);
+      text += mark ? characterOf(mark) : '.';
+    }
+    rows.push(text);
+  }
+  const spawns = Object.fromEntries([...compiled.spawns].map(([name, { x, y, facing }]) => [name, facing === 1 ? [x, y] : { at: [x, y], facing }])); // prettier-ignore
+  const bounds = Object.fromEntries(Object.entries(compiled.bounds).filter(([, bound]) => bound !== 'open'));
+  const zones = (drawn.level.zones ?? []).flatMap((zone) => zonesFor(zone));
+  const has = (group: object): boolean => Object.keys(group).length > 0;
+  const level = {
+    ...(compiled.title ? { title: compiled.title } : {}),
+    ...(tile !== 1 ? { tile } : {}),
+    ...(yPoints === 'up' ? { yPoints } : {}),
+    ...(extent.x !== 0 || extent.y !== 0 ? { origin: [extent.x, extent.y] } : {}),
+    ...(has(marks) ? { marks } : {}),
+    rows,
+    ...(has(drawn.level.surfaces ?? {}) ? { surfaces: drawn.level.surfaces } : {}),
+    ...(zones.length > 0 ? { zones } : {}),
+    ...(has(spawns) ? { spawns } : {}),
+    ...(has(bounds) ? { bounds } : {}),
+  };
+  const again = compileLevel({ ...level, zones: [], spawns: {} } as unknown as Level);
+  const [mine, theirs] = [new Set(edgeKeys(again)), edgeKeys(compiled)];
+  const lost = theirs.find((key) => !mine.has(key));
+  if (lost !== undefined || mine.size !== theirs.length) {
+    const [x, y] = (lost ?? [...mine].find((key) => !theirs.includes(key))!).split(' ').map(Number) as [number, number];
+    throw new ConvertError(
+      `what begins at ${x}, ${y * sign + 0} is nothing that tiles of ${tile} can be; try another --tile`,
+    );
+  }
+  return stringify(level, { flowCollectionPadding: true, lineWidth: 0 });
+}
+
+/** Shares of a tile as they were meant. */
+function snap(value: number): number {
+  const whole = Math.round(value * 4096) / 4096;
+  return Math.abs(whole - value) < 1e-6 ? whole + 0 : value;
+}
+
+/** What tile has these edges; undefined where they say nothing of what is in it. */
+function tileOf(
+  pieces: readonly { e: number; a: Point; b: Point }[],
+  terrain: CompiledLevel['terrain'],
+  level: CompiledLevel,
+): Mark | undefined {
+  if (pieces.length === 0) return undefined;
+  const style = terrain.styles[terrain.style[pieces[0]!.e]!]!;
+  const carry: Carry = {
+    ...(style.surface > 0 ? { surface: level.surfaces[style.surface]!.name } : {}),
+    ...(style.layer > 0 ? { layer: level.layers[style.layer]! } : {}),
+    ...(style.shape >= 0 ? { name: level.shapes[style.shape]! } : {}),
+    ...(style.noWall ? { 'no-wall': true } : {}),
+    ...(style.noLedge ? { 'no-ledge': true } : {}),
+  };
+  const oneWay = pieces.find(({ e }) => terrain.form[e] === 3);
+  if (oneWay) {
+    const [l, r] = [oneWay.a[1], oneWay.b[1]];
+    return { 'one-way': l === 1 && r === 1 ? 'full' : [l, r], ...carry };
+  }
+  const inside = pieces.filter(({ a, b }) => !(a[0] === b[0] && (a[0] === 0 || a[0] === 1)) && !(a[1] === b[1] && (a[1] === 0 || a[1] === 1))); // prettier-ignore
+  if (inside.length === 0) return { solid: 'full', ...carry };
+  const key = (list: readonly { a: Point; b: Point }[]): string =>
+    list.map(({ a, b }) => [...a, ...b].join(' ')).sort().join(';'); // prettier-ignore
+  const wanted = key(inside);
+  for (const part of TILE_PARTS) {
+    const [x0, y0, x1, y1] = PARTS[part];
+    const ring: Point[] = [[x0, 1 - y0], [x1, 1 - y0], [x1, 1 - y1], [x0, 1 - y1]]; // prettier-ignore
+    const edges = ring.map((a, i) => ({ a, b: ring[(i + 1) % 4]! }));
+    const inner = edges.filter(({ a, b }) => !(a[0] === b[0] && (a[0] === 0 || a[0] === 1)) && !(a[1] === b[1] && (a[1] === 0 || a[1] === 1))); // prettier-ignore
+    if (part !== 'full' && key(inner) === wanted) return { solid: part, ...carry };
+  }
+  const { a, b } = inside[0]!;
+  return a[0] < b[0] ? { solid: [a[1], b[1]], ...carry } : { solid: { hanging: [1 - b[1], 1 - a[1]] }, ...carry };
+}
+
+/** A zone of convex pieces, as zones with corners. */
+function zonesFor({ pieces, ...zone }: Zone): object[] {
+  return pieces ? pieces.map((points) => ({ ...zone, points })) : [zone];
+}

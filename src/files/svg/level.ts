@@ -1,0 +1,457 @@
+import {
+  LevelError,
+  SIDES,
+  compileOutlines,
+  type Carry,
+  type CompiledLevel,
+  type DrawnLevel,
+  type Outline,
+  type Source,
+  type Spawn,
+  type Surface,
+  type Zone,
+} from '../../core/index.js';
+import { surfaceSchema, zoneNumbers } from '../level-schema.js';
+import { convexPieces } from '../pieces.js';
+import { Problems, type Problem } from '../problem.js';
+import { nearest } from '../yaml.js';
+import { IDENTITY, apply, multiply, readLength, readNumbers, readTransform, type Matrix } from './matrix.js';
+import { OutlineError, outlineOf, type Point, type Stroke } from './outline.js';
+import { parseSvg, type SvgElement } from './tree.js';
+import { outlinesOf, simplify, type Area } from './unite.js';
+
+/** What a class can say of a shape. */
+const KINDS = ['solid', 'one-way', 'zone', 'spawn', 'surface', 'mover'] as const;
+type Kind = (typeof KINDS)[number];
+const SHAPES: readonly string[] = ['rect', 'polygon', 'polyline', 'line', 'path', 'circle', 'ellipse'];
+/** Elements whose children are drawn where they stand; what is in others is drawn only where it is used. */
+const GROUPS: readonly string[] = ['svg', 'g', 'a', 'switch'];
+const DATA = ['surface', 'layer', 'name', 'no-wall', 'no-ledge', 'tags', 'gravity', 'pace', 'current', 'facing', 'grip', 'flow', 'bounce', 'bounce-from', 'jump'] as const; // prettier-ignore
+const ROOT_DATA = ['units', 'tolerance', 'y-points', 'left', 'right', 'top', 'bottom'] as const;
+
+/** How often `use` may be followed in one drawing, and how deep. */
+const MOST_USES = 100_000;
+const DEEPEST_USE = 16;
+/** Curves are followed to within this part of a unit, unless the drawing says otherwise. */
+export const TOLERANCE = 1 / 256;
+
+/** What an element passes on to what is in it. */
+interface Inherited {
+  matrix: Matrix;
+  kind: Kind | undefined;
+  data: Readonly<Record<string, string>>;
+  rule: 'nonzero' | 'evenodd';
+}
+
+/**
+ * Reads a drawn level.
+ * @throws FileError with the place of every element that is wrong
+ */
+export function readDrawing(
+  text: string,
+  file: string,
+): { level: DrawnLevel; compiled: CompiledLevel; warnings: Problem[] } {
+  const problems = new Problems(file, text);
+  const root = parseSvg(text, problems);
+  return new Drawing(root, problems).read();
+}
+
+class Drawing {
+  private readonly ids = new Map<string, SvgElement>();
+  private readonly areas: { area: Area; group: string }[] = [];
+  private readonly open: Outline[] = [];
+  private readonly zones: Zone[] = [];
+  private readonly spawns: Record<string, Spawn> = {};
+  private readonly surfaces: Record<string, Surface> = {};
+  /** What each shape carries, by its number, and where it was drawn. */
+  private readonly carries: Carry[] = [];
+  private readonly sources: (Source & { element: SvgElement })[] = [];
+  private readonly using: SvgElement[] = [];
+  private uses = 0;
+  private classes = 0;
+  private strays: { element: SvgElement; token: string; meant: string }[] = [];
+  /** Drawing units a unit, the sign of y, and how closely curves are followed. */
+  private units = 1;
+  private sign = 1;
+  private tolerance = TOLERANCE;
+
+  constructor(
+    private readonly root: SvgElement,
+    private readonly problems: Problems,
+  ) {}
+
+  read(): { level: DrawnLevel; compiled: CompiledLevel; warnings: Problem[] } {
+    const { root, problems } = this;
+    this.collect(root);
+    this.units = this.positive('units', 1);
+    this.tolerance = this.positive('tolerance', TOLERANCE) * this.units;
+    const points = root.attributes['data-y-points'] ?? 'down';
+    if (points !== 'down' && points !== 'up')
+      this.report(root, `data-y-points is ${JSON.stringify(points)}; it must be down or up`);
+    this.sign = points === 'up' ? -1 : 1;
+    this.checkData(root, [...ROOT_DATA, ...DATA]);
+    const view = root.attributes.viewBox === undefined ? undefined : readNumbers(root.attributes.viewBox);
+    if (root.attributes.viewBox !== undefined && (view?.length !== 4 || !(view[2]! > 0 && view[3]! > 0)))
+      this.report(
+        root,
+        `viewBox is ${JSON.stringify(root.attributes.viewBox)}; it must be four numbers, the last two above 0`,
+      );
+    this.walk(root, { matrix: IDENTITY, kind: undefined, data: {}, rule: 'nonzero' });
+    for (const { element, token, meant } of this.strays.slice(0, 5))
+      this.report(element, `the class ${token} means nothing here; did you mean ${meant}?`, 'warning');
+    problems.refuse();
+    if (this.classes === 0)
+      this.report(
+        root,
+        `no shape has a class that says what it is; the classes are ${KINDS.filter((kind) => kind !== 'mover').join(', ')}`,
+      );
+    problems.refuse();
+    const bounds: NonNullable<DrawnLevel['bounds']> = {};
+    for (const side of SIDES) {
+      const bound = root.attributes[`data-${side}`];
+      if (bound === undefined) continue;
+      if (bound === 'open' || bound === 'wall' || bound === 'wrap' || bound === 'out') bounds[side] = bound;
+      else this.report(root, `data-${side} is ${JSON.stringify(bound)}; it must be open, wall, wrap or out`);
+    }
+    const title = root.children.find(({ name }) => name === 'title')?.text.trim();
+    const level: DrawnLevel = {
+      ...(title ? { title } : {}),
+      yPoints: this.sign < 0 ? 'up' : 'down',
+      outlines: this.outlines(),
+      surfaces: this.surfaces,
+      zones: this.zones,
+      spawns: this.spawns,
+      bounds,
+      sources: this.sources.map(({ name, line, column }) => ({ name, line, column })),
+      ...(view?.length === 4 ? { extent: this.extent(view) } : {}),
+    };
+    problems.refuse();
+    try {
+      const compiled = compileOutlines(level);
+      if (compiled.spawns.size === 0)
+        this.report(root, 'no spawn: draw a shape of class spawn where the feet shall be', 'warning');
+      return { level, compiled, warnings: problems.warnings };
+    } catch (error) {
+      if (!(error instanceof LevelError)) throw error;
+      this.report(this.placeOf(level, error.key), error.message);
+      problems.refuse();
+      throw error;
+    }
+  }
+
+  /** The element that an error in the level's data is about. */
+  private placeOf({ outlines }: DrawnLevel, key: string): SvgElement {
+    const [group, index] = key.split('.');
+    const source = group === 'outlines' ? outlines[Number(index)]?.source : undefined;
+    const number = typeof source === 'number' ? source : source?.[0];
+    return number === undefined ? this.root : (this.sources[number]?.element ?? this.root);
+  }
+
+  private report(element: SvgElement, message: string, severity: Problem['severity'] = 'error'): void {
+    this.problems.at(element, message, severity);
+  }
+
+  private collect(element: SvgElement): void {
+    const { id } = element.attributes;
+    if (id !== undefined && !this.ids.has(id)) this.ids.set(id, element);
+    for (const child of element.children) this.collect(child);
+  }
+
+  private positive(name: string, usual: number): number {
+    const text = this.root.attributes[`data-${name}`];
+    if (text === undefined) return usual;
+    const value = Number(text);
+    if (text.trim() !== '' && value > 0 && value < Infinity) return value;
+    this.report(this.root, `data-${name} is ${JSON.stringify(text)}; it must be a number above 0`);
+    return usual;
+  }
+
+  private extent([x, y, width, height]: readonly number[]): NonNullable<DrawnLevel['extent']> {
+    const top = this.sign > 0 ? y! : -(y! + height!);
+    return {
+      x: x! / this.units + 0,
+      y: top / this.units + 0,
+      width: width! / this.units,
+      height: height! / this.units,
+    };
+  }
+
+  /** From the drawing's coordinates to the level's. */
+  private place([x, y]: Point): Point {
+    return [x / this.units + 0, (this.sign * y) / this.units + 0];
+  }
+
+  private walk(element: SvgElement, from: Inherited): void {
+    if (isHidden(element)) return;
+    const inherited = this.inherit(element, from);
+    if (!inherited) return;
+    if (element.name === 'use') this.follow(element, inherited);
+    else if (SHAPES.includes(element.name)) this.shape(element, inherited);
+    else if (element.name === 'g' && this.ownKind(element) === 'surface') this.surface(element, inherited);
+    else if (GROUPS.includes(element.name)) for (const child of element.children) this.walk(child, inherited);
+  }
+
+  /** The kind that an element's own class names. */
+  private ownKind(element: SvgElement): Kind | undefined {
+    const tokens = (element.attributes.class ?? '').split(/\s+/).filter(Boolean);
+    const kinds = KINDS.filter((kind) => tokens.includes(kind));
+    if (kinds.length > 1) this.report(element, `it cannot be both ${kinds.join(' and ')}`);
+    if (kinds.length === 0)
+      for (const token of tokens) {
+        const meant = token.length > 3 ? nearest(token, KINDS) : undefined;
+        if (meant) this.strays.push({ element, token, meant });
+      }
+    return kinds[0];
+  }
+
+  private inherit(element: SvgElement, from: Inherited): Inherited | undefined {
+    let { matrix } = from;
+    const { transform } = element.attributes;
+    if (transform !== undefined) {
+      const own = readTransform(transform);
+      if (!own) {
+        this.report(element, `the transform ${JSON.stringify(transform.slice(0, 60))} cannot be read`);
+        return undefined;
+      }
+      matrix = multiply(matrix, own);
+    }
+    const data: Record<string, string> = { ...from.data };
+    for (const [name, value] of Object.entries(element.attributes))
+      if (name.startsWith('data-')) data[name.slice(5)] = value;
+    const rule = styled(element, 'fill-rule') ?? from.rule;
+    return { matrix, kind: this.ownKind(element) ?? from.kind, data, rule: rule === 'evenodd' ? 'evenodd' : 'nonzero' };
+  }
+
+  private follow(element: SvgElement, inherited: Inherited): void {
+    const href = element.attributes.href ?? '';
+    const target = href.startsWith('#') ? this.ids.get(href.slice(1)) : undefined;
+    if (!target) return this.report(element, `use points to ${JSON.stringify(href)}, which is not in this drawing`);
+    if (this.using.includes(target) || contains(target, element))
+      return this.report(element, `use points to ${href}, which it is itself a part of`);
+    if (++this.uses > MOST_USES) {
+      if (this.uses === MOST_USES + 1) this.report(element, `the drawing follows use more than ${MOST_USES} times`);
+      return;
+    }
+    if (this.using.length >= DEEPEST_USE) return this.report(element, `use is nested more than ${DEEPEST_USE} deep`);
+    const [x, y] = [readLength(element.attributes.x ?? '0'), readLength(element.attributes.y ?? '0')];
+    if (!Number.isFinite(x + y)) return this.report(element, 'x and y of a use must be lengths');
+    this.using.push(target);
+    const moved = { ...inherited, matrix: multiply(inherited.matrix, [1, 0, 0, 1, x, y]) };
+    if (target.name === 'symbol') for (const child of target.children) this.walk(child, moved);
+    else this.walk(target, moved);
+    this.using.pop();
+  }
+
+  private shape(element: SvgElement, { matrix, kind, data, rule }: Inherited): void {
+    if (kind === undefined) return;
+    this.classes++;
+    if (kind === 'mover') return this.report(element, 'movers are not available yet in this version');
+    this.checkData(element, DATA);
+    if (kind === 'surface') return this.surface(element, { matrix, kind, data, rule });
+    if (kind === 'spawn') return this.spawn(element, matrix, data);
+    let strokes: Stroke[];
+    try {
+      strokes = outlineOf(element, matrix, this.tolerance);
+    } catch (error) {
+      if (!(error instanceof OutlineError)) throw error;
+      return this.report(element, error.message);
+    }
+    const rings = strokes.filter(({ closed }) => closed).map(({ points }) => points.map((point) => this.place(point)));
+    const lines = strokes.filter(({ closed }) => !closed).map(({ points }) => points.map((point) => this.place(point)));
+    const far = [...rings, ...lines].some((points) =>
+      points.some(([x, y]) => !(Math.abs(x) <= 67108864 && Math.abs(y) <= 67108864)),
+    );
+    if (far) return this.report(element, 'it reaches beyond ±67108864 units');
+    const carry = this.carry(element, data);
+    const id = this.carries.push(carry) - 1;
+    this.sources.push({
+      name: element.attributes.id ?? element.name,
+      line: element.line,
+      column: element.column,
+      element,
+    });
+    for (const points of lines) {
+      if (kind === 'zone') this.report(element, 'a zone must be an area', 'warning');
+      else if (points.length >= 2)
+        this.open.push({
+          form: kind === 'one-way' ? 'one-way' : element.name === 'line' ? 'line' : 'ground',
+          points,
+          carry,
+          source: id,
+        });
+    }
+    if (rings.length === 0) {
+      if (lines.length === 0) this.report(element, 'it has no points; left out', 'warning');
+      return;
+    }
+    const { rings: simple, crossed } = simplify({ rings, rule });
+    if (simple.length === 0) return this.report(element, 'it has no area; left out', 'warning');
+    if (crossed) this.report(element, 'its outline crosses itself; it is taken as its fill shows it', 'warning');
+    if (kind === 'solid')
+      this.areas.push({ area: { rings, rule, id }, group: JSON.stringify([carry.name, carry.layer]) });
+    else if (kind === 'one-way')
+      this.upperSides(
+        simple.map((ring) => ring.map(({ X, Y }) => [X / 67108864, Y / 67108864] as const)),
+        carry,
+        id,
+      );
+    else
+      this.zone(
+        element,
+        data,
+        simple.map((ring) => ring.map(({ X, Y }) => [X / 67108864, Y / 67108864] as const)),
+      );
+  }
+
+  /** Of an area that blocks from above only, what looks up. */
+  private upperSides(rings: readonly (readonly Point[])[], carry: Carry, source: number): void {
+    for (const ring of rings) {
+      let area = 0;
+      ring.forEach(([x, y], i) => {
+        const [nx, ny] = ring[(i + 1) % ring.length]!;
+        area += (x * ny - nx * y) * -this.sign;
+      });
+      // Going round with the inside on the right, what looks up goes towards +x.
+      const points = area > 0 ? [...ring].reverse() : [...ring];
+      const isUp = (i: number): boolean => points[(i + 1) % points.length]![0] > points[i]![0];
+      const first = points.findIndex((_, i) => isUp(i) && !isUp((i + points.length - 1) % points.length));
+      if (first < 0) continue;
+      let run: Point[] = [];
+      for (let k = 0; k <= points.length; k++) {
+        const i = (first + k) % points.length;
+        if (k < points.length && isUp(i)) {
+          if (run.length === 0) run.push(points[i]!);
+          run.push(points[(i + 1) % points.length]!);
+        } else if (run.length > 0) {
+          this.open.push({ form: 'one-way', points: run, carry, source });
+          run = [];
+        }
+      }
+    }
+  }
+
+  private carry(element: SvgElement, data: Readonly<Record<string, string>>): Carry {
+    const flag = (name: 'no-wall' | 'no-ledge'): boolean => data[name] !== undefined && data[name] !== 'false';
+    const name = element.attributes['data-name'] ?? data.name;
+    return {
+      ...(data.surface !== undefined ? { surface: data.surface } : {}),
+      ...(data.layer !== undefined ? { layer: data.layer } : {}),
+      ...(name !== undefined ? { name } : {}),
+      ...(flag('no-wall') ? { 'no-wall': true } : {}),
+      ...(flag('no-ledge') ? { 'no-ledge': true } : {}),
+    };
+  }
+
+  private zone(
+    element: SvgElement,
+    data: Readonly<Record<string, string>>,
+    rings: readonly (readonly Point[])[],
+  ): void {
+    const read: Record<string, unknown> = {};
+    for (const key of ['gravity', 'pace', 'current'] as const) {
+      const text = data[key];
+      if (text === undefined) continue;
+      const numbers = readNumbers(text);
+      const value = key === 'current' ? numbers : numbers?.length === 1 ? numbers[0] : undefined;
+      if (zoneNumbers[key].safeParse(value).success && value !== undefined) read[key] = value;
+      else
+        this.report(
+          element,
+          `data-${key} is ${JSON.stringify(text)}; it must be ${key === 'current' ? 'two numbers' : 'a number of 0.001 to 1000'}`,
+        );
+    }
+    const area = (ring: readonly Point[]): number =>
+      ring.reduce(
+        (sum, [x, y], i) => sum + x * ring[(i + 1) % ring.length]![1] - ring[(i + 1) % ring.length]![0] * y,
+        0,
+      );
+    // Holes go round the other way than outlines.
+    const outer = rings.filter((ring) => area(ring) > 0 === area(rings[0]!) > 0);
+    const holes = rings.filter((ring) => !outer.includes(ring));
+    const pieces = outer.flatMap((ring) => convexPieces(outer.length === 1 ? [ring, ...holes] : [ring]));
+    this.zones.push({
+      name: element.attributes.id ?? data.name ?? `zone ${this.zones.length + 1}`,
+      tags: (data.tags ?? '').split(/[\s,]+/).filter(Boolean),
+      ...read,
+      pieces,
+    });
+  }
+
+  private spawn(element: SvgElement, matrix: Matrix, data: Readonly<Record<string, string>>): void {
+    const at = (name: string): number => readLength(element.attributes[name] ?? '0');
+    const round = element.name === 'circle' || element.name === 'ellipse';
+    if (!round && element.name !== 'rect')
+      return this.report(
+        element,
+        `a spawn must be a circle (its middle is where the feet are) or a rect (its lower middle), not a ${element.name}`,
+      );
+    const [x, y] = round ? [at('cx'), at('cy')] : [at('x') + at('width') / 2, at('y') + at('height')];
+    const place = this.place(apply(matrix, x, y));
+    const facing = data.facing === undefined ? 1 : Number(data.facing);
+    if (!place.every(Number.isFinite)) return this.report(element, 'the place of this spawn cannot be read');
+    if (facing !== 1 && facing !== -1)
+      return this.report(element, `data-facing is ${JSON.stringify(data.facing)}; it must be 1 or -1`);
+    const name = element.attributes.id ?? 'start';
+    if (name in this.spawns) return this.report(element, `there are two spawns named ${name}`);
+    this.spawns[name] = { at: place, facing };
+  }
+
+  /** What a surface does stands on an element of that class; its id is the name. */
+  private surface(element: SvgElement, { data }: Inherited): void {
+    this.classes++;
+    const name = element.attributes.id;
+    if (name === undefined) return this.report(element, 'a surface needs an id: its name');
+    const numbers: Record<string, unknown> = {};
+    for (const key of ['grip', 'pace', 'flow', 'bounce', 'jump', 'bounce-from'] as const)
+      if (data[key] !== undefined) numbers[key] = Number(data[key].trim() === '' ? NaN : data[key]);
+    const { 'bounce-from': from, ...rest } = numbers;
+    const surface = from === undefined ? rest : { ...rest, bounce: { share: rest.bounce, from } };
+    const read = surfaceSchema.safeParse(surface);
+    if (read.success) this.surfaces[name] = surface as Surface;
+    else {
+      const [key] = read.error.issues[0]!.path;
+      this.report(
+        element,
+        `data-${String(key)} is ${JSON.stringify(data[String(key)])}; ${read.error.issues[0]!.message}`,
+      );
+    }
+  }
+
+  private checkData(element: SvgElement, known: readonly string[]): void {
+    for (const name of Object.keys(element.attributes)) {
+      if (!name.startsWith('data-') || known.includes(name.slice(5))) continue;
+      const meant = nearest(name.slice(5), known);
+      if (meant) this.report(element, `${name} means nothing; did you mean data-${meant}?`, 'warning');
+    }
+  }
+
+  /** Areas are united, those of each named shape and layer apart; lines are not. */
+  private outlines(): Outline[] {
+    const groups = new Map<string, Area[]>();
+    for (const { area, group } of this.areas) groups.set(group, [...(groups.get(group) ?? []), area]);
+    const outlines: Outline[] = [];
+    for (const areas of groups.values())
+      outlines.push(
+        ...outlinesOf(
+          areas,
+          (id) => this.carries[id]!,
+          (id) => id,
+        ),
+      );
+    return [...outlines, ...this.open];
+  }
+}
+
+function contains(element: SvgElement, inner: SvgElement): boolean {
+  return element.children.some((child) => child === inner || contains(child, inner));
+}
+
+/** A property that may stand as an attribute or in the style. */
+function styled(element: SvgElement, property: string): string | undefined {
+  const inStyle = new RegExp(`(?:^|;)\\s*${property}\\s*:\\s*([^;]+)`).exec(element.attributes.style ?? '')?.[1];
+  return (inStyle ?? element.attributes[property])?.trim();
+}
+
+function isHidden(element: SvgElement): boolean {
+  return styled(element, 'display') === 'none';
+}
