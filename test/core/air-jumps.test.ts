@@ -98,8 +98,8 @@ describe('Air jumps', () => {
     expect(problemsOf(() => readTuning('airJumps: { endless: maybe }\n'))[0]!.message).to.contain(
       'it must be true or false',
     );
-    expect(problemsOf(() => readTuning('airJumps: { restoredBy: [zone] }\n'))[0]!.message).to.contain(
-      'must be one of ground, ledge, wall',
+    expect(problemsOf(() => readTuning('airJumps: { restoredBy: [sleep] }\n'))[0]!.message).to.contain(
+      'must be one of ground, ledge, wall, zone',
     );
   });
 

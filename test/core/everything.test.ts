@@ -1,4 +1,3 @@
-import { type Level } from 'apperin';
 import { readInput, readLevel, readTuning } from 'apperin/files';
 import { play } from 'apperin/lab';
 import { expect } from 'chai';
@@ -44,7 +43,7 @@ describe('The demo data', () => {
 
   for (const [name, [who, where, shows]] of Object.entries(SCENES))
     it(`${name}: the same events at 30, 60, 144 and 240 ticks a second`, () => {
-      const level: Level = readLevel(text(`${where}.level.yaml`)).level;
+      const level = readLevel(text(where.includes('.') ? where : `${where}.level.yaml`)).compiled;
       const tuning = tuningOf(who);
       const input = readInput(text(`${name}.input.csv`)).rows;
       const seconds = input.at(-1)!.time + 2;

@@ -174,17 +174,6 @@ describe('What a body would meet', () => {
     const hero = stage.add({}, { at: [3, 0] });
     for (let i = 0; i < 60; i++) stage.tick(1 / 60);
     expect([hero.support, hero.y]).to.deep.equal(['ground', -1]);
-    expect(() =>
-      openStage(
-        compileOutlines([
-          [
-            [0, 0],
-            [1, 1],
-            [2, 0],
-          ],
-        ]),
-      ),
-    ).to.throw(LevelError, /slanted edges cannot be run on yet/);
   });
 
   it('refuses what is out of range, and outlines that enclose nothing', () => {

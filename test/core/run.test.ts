@@ -166,7 +166,7 @@ describe('Poses', () => {
     const rows = ['.'.repeat(160), '#'.repeat(40) + '.'.repeat(120), '#'.repeat(160)];
     const level = { rows, tile: 0.05, spawns: { start: { at: [0.5, 0.05] as const } } };
     for (const rate of [30, 240]) {
-      const run = simulate(level, {}, presses('right@0'), rate, 0.8);
+      const run = simulate(level, { slope: { step: 0 } }, presses('right@0'), rate, 0.8);
       expect(names(run)).to.include('leave');
       expect(poses(run)).to.deep.equal(['idle', 'run']);
     }

@@ -1,3 +1,4 @@
+import type { Level } from 'apperin';
 import { readInput, readLevel, writeEvents, writeInput, writeTrace } from 'apperin/files';
 import { play } from 'apperin/lab';
 import { parse } from 'csv-parse/sync';
@@ -15,8 +16,8 @@ describe('Reading a level', () => {
   it('takes rows as a list or as a block of lines', () => {
     const list = readLevel('rows:\n  - ".@."\n  - "###"\n').level;
     const block = readLevel('rows: |\n  .@.\n  ###\n').level;
-    expect(block.rows).to.deep.equal(list.rows);
-    expect(readLevel('rows: |\r\n  .@.\r\n  ###\r\n').level.rows).to.deep.equal(list.rows);
+    expect((block as Level).rows).to.deep.equal((list as Level).rows);
+    expect((readLevel('rows: |\r\n  .@.\r\n  ###\r\n').level as Level).rows).to.deep.equal((list as Level).rows);
   });
 
   it('places spawns by mark and by name, the first mark being the start', () => {
@@ -36,17 +37,17 @@ describe('Reading a level', () => {
     [
       'an unknown mark in a list',
       'rows:\n  - "..@."\n  - "##%#"\n',
-      '3:8 the mark "%" means nothing; the marks are # solid, = one-way, . empty, @ spawn',
+      '3:8 the mark "%" means nothing; the marks are # = / \\ . empty, @ spawn',
     ],
     [
       'an unknown mark in a plain text',
       'rows:\n  - ..@.\n  - .x..\n',
-      '3:6 the mark "x" means nothing; the marks are # solid, = one-way, . empty, @ spawn',
+      '3:6 the mark "x" means nothing; the marks are # = / \\ . empty, @ spawn',
     ],
     [
       'an unknown mark in a block',
       'title: a\nrows: |\n  ..@.\n  ###?\n',
-      '4:6 the mark "?" means nothing; the marks are # solid, = one-way, . empty, @ spawn',
+      '4:6 the mark "?" means nothing; the marks are # = / \\ . empty, @ spawn',
     ],
     ['no rows', 'title: a\n', '1:1 the level has no rows'],
     ['an empty file', '', '1:1 the level has no rows'],

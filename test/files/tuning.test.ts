@@ -34,8 +34,12 @@ describe('Reading a tuning', () => {
     ['an unknown key, with the nearest', 'run:\n  sped: 8\n', '2:3 there is no key run.sped; did you mean run.speed?'],
     ['a key in the wrong place', 'coyote: 0.1\n', '1:1 there is no key coyote; did you mean grace.coyote?'],
     ['a key that nothing is near', 'zzz: 1\n', '1:1 there is no key zzz'],
-    ['a group of a later version', 'run: {}\nslope:\n  step: 2\n', '2:1 slope is not available yet in this version'],
-    ['a key of a later version', 'body: { bevel: 0.2 }\n', '1:9 body.bevel is not available yet in this version'],
+    ['a group of a later version', 'run: {}\nmover:\n  linger: 2\n', '2:1 mover is not available yet in this version'],
+    [
+      'a bevel that leaves nothing of the feet',
+      'body: { bevel: 0.4 }\n',
+      '1:9 body.bevel is 0.4; it must be less than half of body.width, 0.7, and than the height',
+    ],
     ['a text for a number', 'run: { speed: fast }\n', '1:15 run.speed is "fast"; it must be a number'],
     [
       'a number out of range',

@@ -110,7 +110,7 @@ function readRows(
       if (number === undefined)
         throw new LevelError(
           `rows.${row}`,
-          `the mark ${JSON.stringify(mark)} means nothing; the marks are ${[...numbers.keys()].join(' ')}, . empty, @ spawn`,
+          `the mark ${JSON.stringify(mark)} means nothing; the marks are ${[...numbers.keys()].join(' ')} . empty, @ spawn`,
           column,
         );
       cells[row * width + column] = number;
