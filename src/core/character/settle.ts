@@ -1,3 +1,4 @@
+import { wayX } from '../sweep/path.js';
 import { TIP } from '../sweep/slanted.js';
 import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
@@ -101,7 +102,8 @@ function stopOnGround(body: Body, edge: number, nx: number, ny: number): void {
   const { s, terrain } = body;
   const kind = terrain.kind[edge]!;
   const upright = kind === WALL_LEFT || kind === WALL_RIGHT;
-  const side = nx !== 0 ? (nx < 0 ? 1 : -1) : s[VX]! > 0 ? 1 : -1;
+  // The way that it went: on a slope, what is overhead may lean either way.
+  const side = wayX(body.path) || (nx < 0 ? 1 : -1);
   if (upright && ny === 0 && stepUp(body, edge, side)) return;
   if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
   if (!upright || ny !== 0) return blockOnGround(body, edge, side);
