@@ -92,6 +92,7 @@ import {
 export function layPath(body: Body): void {
   const { s, path, clock, motion, intents } = body;
   path[PY] = s[Y]!;
+  path[LINK] = 0;
   verticalMotion(body);
   if (s[SUPPORT] === GROUND) followGround(body);
   else slideOnFace(body);
@@ -134,7 +135,6 @@ export function layPath(body: Body): void {
 /** On the ground the path up follows the path across. */
 function followGround(body: Body): void {
   const { s, path } = body;
-  path[LINK] = 0;
   if (s[PIT] === 1) {
     path[PVX] = path[PAX] = path[RATE] = s[VX] = 0;
     body.clock[X_ENDS] = Infinity;

@@ -1,5 +1,5 @@
 import { firstTouch } from '../sweep/touch.js';
-import { AT, LINK, locate } from '../sweep/path.js';
+import { AT, locate } from '../sweep/path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { actAll, meet, watchAll } from './acting.js';
 import { NOW, OFFSET, ROW_COUNT, ROW_START, SUPPORT_ENDS, TICK_LENGTH, TICK_START, type Body } from './body.js';
@@ -67,7 +67,7 @@ function partTick(body: Body): void {
 const found = new Float64Array(TOUCH_LENGTH);
 
 /** What the path follows cannot be run into. */
-function followed({ s, near, terrain, path }: Body): void {
+function followed({ s, near, terrain }: Body): void {
   if (s[SUPPORT] === GROUND) {
     const e = s[EDGE]!;
     near.support = e;
@@ -75,7 +75,7 @@ function followed({ s, near, terrain, path }: Body): void {
   } else if (s[FACE]! >= 0) {
     near.support = s[FACE]!;
     if (terrain.nx[s[FACE]!] !== s[FACE_NX]) near.joint = s[FACE]!;
-  } else path[LINK] = 0;
+  }
 }
 
 /** So many part-ticks in a row, all within `ROW_TIME`, end the motion of a tick. */

@@ -9,6 +9,9 @@ import {
   PIT, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_SIDE, X, Y,
 } from './state.js'; // prettier-ignore
 
+/** Speeds below this share of the terminal speed are none. */
+const REST = 1e-13;
+
 /**
  * In the air a slanted face that is no ground takes the speed into it. Where it recedes as the body goes up or down, the body keeps
  * that speed and is held back across, as beside a wall. Else what goes across into it ends first, then the rest is projected onto the face:
@@ -33,6 +36,8 @@ export function slideAlong(body: Body, edge: number, nx: number, ny: number, atC
   if (hit) bump(body, side > 0 ? 'right' : 'left', speed);
   const into = nx * s[VX]! + ny * s[VY]!;
   if (into < 0 && (flatRoof || s[VY]! * ny <= 0)) s[VY] = s[VY]! - into * ny + 0;
+  // A speed that is rounding only is none.
+  if (Math.abs(s[VY]!) <= REST * motion.cap) s[VY] = 0;
   if (wedge(body, edge, nx, ny)) return;
   s[VX] = (-ny / nx) * s[VY]! + 0;
   s[EASING] = 0;
