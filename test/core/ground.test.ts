@@ -235,12 +235,12 @@ describe('Walls, ceilings and speed', () => {
       // From there on it falls, or stands.
       expect(hero.x).to.be.closeTo(out[0], 1e-5);
     }
-    const shut = openStage({ rows: Array(60).fill('#'.repeat(60)) as string[] });
-    const stuck = shut.add({}, { at: [30, 30] });
+    const shut = openStage({ rows: Array(200).fill('#'.repeat(200)) as string[] });
     const told: string[] = [];
     shut.listen(({ event }) => told.push(event));
+    const stuck = shut.add({}, { at: [100, 100] });
     for (let i = 0; i < 60; i++) shut.tick(1 / 60);
-    expect([told, stuck.x, stuck.y]).to.deep.equal([['stuck'], 30, 30]);
+    expect([told, stuck.x, stuck.y]).to.deep.equal([['stuck'], 100, 100]);
   });
 
   it('refuses a spawn that is not there, and arguments out of range', () => {

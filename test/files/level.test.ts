@@ -59,9 +59,9 @@ describe('Reading a level', () => {
       '2:11 there is no key bounds.lef; did you mean bounds.left?',
     ],
     [
-      'a bound of a later version',
+      'a side that comes out nowhere',
       'rows: ["@"]\nbounds: { left: wrap }\n',
-      '2:17 bounds.left is "wrap"; it must be open or wall; this one is not available yet in this version',
+      '2:17 left and right must both be wrap, or neither',
     ],
     ['movers of a later version', 'rows: ["@"]\nmovers: []\n', '2:1 movers is not available yet in this version'],
     [
@@ -174,7 +174,7 @@ describe('Reading an input', () => {
     [
       'an empty host row',
       'time,action,value\n0,host,"{}"\n',
-      '2:8 the call of this host row is not right: it must be an object with one of hop, shove, place, allow, retune, listen, drive, rate',
+      '2:8 the call of this host row is not right: it must be an object with one of hop, shove, place, allow, retune, listen, ignore, drive, rate',
     ],
     [
       'a host row that is no JSON',

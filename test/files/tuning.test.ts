@@ -38,7 +38,7 @@ describe('Reading a tuning', () => {
     [
       'a bevel that leaves nothing of the feet',
       'body: { bevel: 0.4 }\n',
-      '1:9 body.bevel is 0.4; it must be less than half of body.width, 0.7, and than the height',
+      '1:16 body.bevel is 0.4; it must be less than half of body.width, 0.7, and than the height',
     ],
     ['a text for a number', 'run: { speed: fast }\n', '1:15 run.speed is "fast"; it must be a number'],
     [
@@ -219,6 +219,8 @@ describe('The JSON Schemas', () => {
     };
     for (let i = 0; i < 60; i++) agree(randomTuning(random));
     for (const key of KEYS) {
+      // How large it may be depends on the width, which a schema cannot say.
+      if (key.key === 'body.bevel') continue;
       const values: unknown[] =
         'unit' in key
           ? [key.default ?? 1, key.least, key.most, key.least - 1, key.most * 2, '1', null, [], true]
@@ -256,7 +258,19 @@ describe('The JSON Schemas', () => {
       { rows, yPoints: 'up' },
       { rows, yPoints: 'sideways' },
       { rows, bounds: { left: 'wall' } },
-      { rows, bounds: { left: 'wrap' } },
+      { rows, bounds: { left: 'wrap', right: 'wrap' } },
+      { rows, bounds: { left: 'over' } },
+      {
+        rows,
+        marks: { a: { solid: [0, 0.5], surface: 's' } },
+        surfaces: { s: { grip: 2, bounce: { share: 0.5, from: 3 } } },
+      },
+      { rows, marks: { a: { solid: [0, 2] } } },
+      { rows, marks: { a: { solid: 'some' } } },
+      { rows, surfaces: { s: { grip: -1 } } },
+      { rows, zones: [{ box: [0, 0, 1, 1], tags: ['a'], gravity: 0.5, current: [1, 0] }] },
+      { rows, zones: [{ box: [0, 0, 1] }] },
+      { rows, zones: [{ box: [0, 0, 1, 1], pull: 1 }] },
       { rows, bounds: { middle: 'wall' } },
       { rows, spawns: { a: [1, 2] } },
       { rows, spawns: { a: [1] } },

@@ -166,6 +166,35 @@ function sideOf([[ax, ay], [bx, by]]: readonly [Point, Point], body: readonly Po
   return Math.min(...across) >= -slack ? 1 : Math.max(...across) <= slack ? -1 : 0;
 }
 
+/**
+ * What holds a body up, found in the solids: nothing level or sloping under its feet is one-way ground; nothing but a corner is a tip; sides
+ * that lean on both are a pit.
+ */
+function standsOn(near: Ground['near'], body: readonly Point[], touch: number): string | undefined {
+  const [left, right, bottom] = [Math.min(...body.map(([x]) => x)), Math.max(...body.map(([x]) => x)), body[0]![1]];
+  let sides = 0;
+  let corners = 0;
+  let flat = 0;
+  for (const solid of near(left - touch, bottom - 0.01, right + touch, bottom + 0.5)) {
+    if (depthBetween(body, solid) < -4 * touch) continue;
+    const top = solid.filter(([x, y]) => Math.abs(y - bottom) < 4 * touch && x > left - touch && x < right + touch);
+    if (
+      solid.some(
+        ([x, y], i) =>
+          Math.abs(y - bottom) < 4 * touch &&
+          Math.abs(solid[(i + 1) % solid.length]![1] - y) < 1e-12 &&
+          Math.max(x, solid[(i + 1) % solid.length]![0]) > left &&
+          Math.min(x, solid[(i + 1) % solid.length]![0]) < right,
+      )
+    )
+      flat++; // prettier-ignore
+    else if (top.length > 0) corners++;
+    else sides++;
+  }
+  if (flat > 0) return undefined;
+  return corners + sides === 0 ? 'oneWay' : sides >= 2 ? 'pit' : corners > 0 && sides === 0 ? 'tip' : undefined;
+}
+
 /** What a touch was. */
 function touchOf(event: Readonly<StageEvent>, slope: number): string | undefined {
   if (event.event === 'touchdown') return slope === 0 ? 'floor' : slope > 0 === event.vx > 0 ? 'uphill' : 'downhill';
@@ -199,13 +228,14 @@ export function playHarder(core: typeof Core, random: Random, ticks: number, sec
     const outline = (): Point[] => bodyAt(hero.x, hero.y * yUp, motion.width, hero.height, bevel);
     const sides = lines.map((line) => sideOf(line, outline(), motion.touch));
     let slip = 0;
+    let stepping = 0;
     // One that begins inside something is judged once it is out.
     let judged = true;
     stage.listen(({ event }) => (judged ||= event === 'freed'));
     for (const solid of near(hero.x - 2, hero.y * yUp - 2, hero.x + 2, hero.y * yUp + 3))
       if (depthBetween(outline(), solid) > motion.touch) judged = false;
     for (let i = 0; i < seconds * rate && found.ticks < ticks && found.broken.length < 5; i++) {
-      const before = { x: hero.x, y: hero.y, phase: hero.phase };
+      const before = { x: hero.x, y: hero.y, phase: hero.phase, slope: hero.slope, support: hero.support };
       stage.tick(1 / rate);
       found.ticks++;
       const body = outline();
@@ -231,6 +261,16 @@ export function playHarder(core: typeof Core, random: Random, ticks: number, sec
         }
         sides[k] = side;
       });
+      const offset = hero.view().stepOffset;
+      if (offset !== 0 && Math.sign(offset) !== stepping) count(found.touches, 'step');
+      stepping = Math.sign(offset);
+      if (hero.support === 'ground') {
+        if (before.support === 'ground' && before.slope !== 0 && hero.slope === 0) count(found.touches, 'crest');
+        if (before.support !== 'ground') {
+          const about = standsOn(near, body, motion.touch);
+          if (about) count(found.touches, about);
+        }
+      }
       if (before.phase === 'slip' && hero.phase === 'slip') {
         slip++;
         if ((hero.y - before.y) * yUp > motion.touch) wrong('up a face that is too steep, sliding');
@@ -240,4 +280,13 @@ export function playHarder(core: typeof Core, random: Random, ticks: number, sec
     if (events > seconds * 100) wrong(`${events} events: it shakes`);
   }
   return found;
+}
+
+/** Touches and events that should have come up more than once in ten thousand ticks, and did not. */
+export function rareIn({ touches, events, ticks }: Found): string[] {
+  const least = Math.max(1, ticks / 50_000);
+  return [
+    ...['floor', 'side', 'head', 'uphill', 'downhill', 'steep', 'step', 'tip', 'pit', 'oneWay', 'crest'].filter((kind) => (touches[kind] ?? 0) < least), // prettier-ignore
+    ...['takeoff', 'touchdown', 'bump', 'leave', 'apex'].filter((name) => (events[name] ?? 0) < least),
+  ];
 }

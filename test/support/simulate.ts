@@ -4,6 +4,7 @@ import {
   script,
   type AddOptions,
   type Character,
+  type CompiledLevel,
   type InputRow,
   type Level,
   type Motion,
@@ -21,7 +22,7 @@ export interface Run extends Trace {
 
 /** Plays an input from the start and records it. */
 export function simulate(
-  level: Level,
+  level: Level | CompiledLevel,
   tuning: Tuning | Motion,
   input: readonly InputRow[],
   rate: number,
@@ -40,12 +41,15 @@ export function simulate(
 
 /** Presses: `right@0 jump@0.5-0.8` holds right from 0 s on, and jump from 0.5 to 0.8 s. */
 export function presses(text: string): InputRow[] {
-  return text.split(' ').flatMap((word): InputRow[] => {
-    const [action, times] = word.split('@') as [InputRow['action'], string];
-    const [from, to] = times.split('-').map(Number) as [number, number?];
-    const down: InputRow = { time: from, action, value: 1 };
-    return to === undefined ? [down] : [down, { time: to, action, value: 0 }];
-  });
+  return text
+    .split(' ')
+    .filter(Boolean)
+    .flatMap((word): InputRow[] => {
+      const [action, times] = word.split('@') as [InputRow['action'], string];
+      const [from, to] = times.split('-').map(Number) as [number, number?];
+      const down: InputRow = { time: from, action, value: 1 };
+      return to === undefined ? [down] : [down, { time: to, action, value: 0 }];
+    });
 }
 
 export function the<K extends StageEvent['event']>(run: { events: StageEvent[] }, event: K, nth = 0): StageEvent {

@@ -26,8 +26,8 @@ export function liftOnto(body: Body, wall: number): boolean {
   const up = top - s[Y]!;
   const floor = topOf(body, wall, way);
   if (floor < 0 || !(up > 0 && up <= motion.lip + motion.touch)) return false;
-  // Just so far over the edge that it holds the body.
-  const over = 2 * motion.touch * way;
+  // Just so far over the edge that it holds the flat of the feet.
+  const over = (body.hull.side + 2 * motion.touch) * way;
   if (!hasRoom(body, s[X]!, s[Y]!, 0, up) || !hasRoom(body, s[X]!, top, over, 0)) return false;
   const told = body.tell('lip');
   told.side = way > 0 ? 'right' : 'left';

@@ -56,10 +56,11 @@ export function run(body: Body): void {
 }
 
 /** What the ground or the medium makes of steering: its own speed across, and what it makes of rates. */
-const under = new Float64Array(3);
+const under = new Float64Array(4);
 const DRIFT = 0;
 const GRIP_SHARE = 1;
 const SCALE = 2;
+const RATES = 3;
 
 /**
  * Sets `under` for where the body is.
@@ -69,6 +70,7 @@ function footing(body: Body): number {
   const { s, clock, motion } = body;
   under[DRIFT] = 0;
   under[GRIP_SHARE] = 1;
+  under[RATES] = 1;
   let scale = body.zonePace;
   if (s[SUPPORT] === GROUND && s[PIT] === 0) {
     here(body);
@@ -76,7 +78,10 @@ function footing(body: Body): number {
     if (slope !== 0) {
       const rises = slope * clock[ASK]!;
       const cosine = 1 / Math.sqrt(1 + slope * slope);
-      if (motion.along) scale *= cosine;
+      if (motion.along) {
+        scale *= cosine;
+        under[RATES] = cosine;
+      }
       scale *= rises > 0 ? motion.uphill : rises < 0 ? motion.downhill : 1;
     }
     const surface = surfaceUnder(body);
@@ -111,15 +116,14 @@ function steer(body: Body, rule: AcrossRule, target: number): void {
     }
     const time = how === 1 ? rule.upIn : how === 2 ? rule.stopIn : rule.turnIn;
     const end = how === 3 ? 0 : target;
-    // What has no top speed has no rate either: at once.
-    if (time === 0 || (top === 0 && !rule.eased)) {
+    if (time === 0) {
       // At once; after a turn the other way is still to come.
       s[VX] = end + drift;
       continue;
     }
     if (rule.eased) ease(body, how, target, time / grip);
     else {
-      const rate = (top * grip) / time;
+      const rate = (rule.speed * under[RATES]! * grip) / time;
       // Where the speed changes its sign the piece ends, whatever it is relative to.
       const to = end + drift;
       const rest = s[VX]! * to < 0 ? 0 : to;

@@ -138,13 +138,16 @@ const onward = { way: 0, down: 0 };
 
 /** At the end of a stretch of ground: on to the next one, down a step, or into the air. */
 export function leaveSupport(body: Body, way: number): void {
-  const { s, motion } = body;
+  const { s, motion, hull } = body;
   here(body);
   const before = at[SLOPE]!;
   const wasAt = s[X]!;
   const wasY = s[Y]!;
   onward.way = way;
   onward.down = motion.step;
+  // Down a step a cut corner has to pass the edge as well.
+  const past = (hull.side + motion.touch) * way;
+  if (hull.side > 0 && onStepAhead(body, way) && hasRoom(body, s[X]!, s[Y]!, past, 0)) s[X] = s[X]! + past;
   if (findGround(body, s[X]!, s[Y]!, onward)) {
     const drop = s[Y]! - at[FEET]!;
     if (drop > motion.touch) clearEnd(body, way);
@@ -167,6 +170,17 @@ export function leaveSupport(body: Body, way: number): void {
   s[PHASE] = FALL;
   s[COYOTE] = 1;
   s[LEFT_AT] = s[AIRBORNE] = body.clock[NOW]!;
+}
+
+/** Whether the ground goes on lower down, by no more than a step. */
+function onStepAhead(body: Body, way: number): boolean {
+  const { s, motion, hull } = body;
+  const x = s[X]! + (hull.side + motion.touch) * way;
+  return (
+    !(findGround(body, s[X]!, s[Y]!, onward) && s[Y]! - at[FEET]! <= motion.touch) &&
+    findGround(body, x, s[Y]!, onward) &&
+    s[Y]! - at[FEET]! > motion.touch
+  );
 }
 
 /**

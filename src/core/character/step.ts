@@ -22,8 +22,8 @@ export function stepUp(body: Body, wall: number, side: number): boolean {
   if (motion.step === 0 || !(up > 0 && up <= motion.step + touch)) return false;
   const x = s[X]!;
   const y = s[Y]!;
-  // Just so far over the edge that it holds the body.
-  const over = 2 * touch * side;
+  // Just so far over the edge that it holds the flat of the feet.
+  const over = (body.hull.side + 2 * touch) * side;
   const room = touch * (2 + 2 * motion.steepest);
   if (!hasRoom(body, x, y, 0, up + room) || !hasRoom(body, x, top + room, over, 0)) return false;
   TOP.down = 2 * room;

@@ -148,7 +148,8 @@ export function compileTuning(tuning: Tuning): Motion {
     wallJumps: full.wall === undefined ? 0 : full.wall.sameWall === 'any' ? Infinity : full.wall.sameWall,
     wallCoyote: full.grace.wallCoyote,
     lean: sine(full.wall?.lean ?? 0) + 1e-12,
-    steepest: tangent(full.slope.steepest) * (1 + 1e-12),
+    // Drawn at just that angle it is ground, though its corners lie on a grid.
+    steepest: tangent(full.slope.steepest) * (1 + 1e-6),
     follow: full.slope.follow,
     along: full.slope.pace === 'along',
     uphill: full.slope.uphill,
