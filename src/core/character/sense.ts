@@ -161,6 +161,7 @@ export function leaveSupport(body: Body, way: number): void {
       return;
     }
   }
+  here(body);
   if (stopsAtCrevice(body, way)) return;
   clearEnd(body, way);
   s[Y] = wasY + (s[X]! - wasAt) * before;
@@ -188,8 +189,17 @@ function onStepAhead(body: Body, way: number): boolean {
  */
 function stopsAtCrevice(body: Body, way: number): boolean {
   const { s, motion } = body;
+  if (way === 0) return false;
+  // Rounding may bring the end of the ground before what stands there.
+  const rise = at[SLOPE]! * way > 0 ? at[SLOPE]! * way : 0;
+  const ahead = inTheWay(body, s[X]!, s[Y]!, way * motion.touch, rise * motion.touch);
+  if (ahead >= 0 && obstacle[NORMAL_X]! * way < 0 && Math.abs(obstacle[NORMAL_Y]!) <= motion.lean) {
+    if (s[VX] !== 0) bump(body, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
+    blockOnGround(body, ahead, way);
+    return true;
+  }
   const near = 3 * motion.touch;
-  const edge = way === 0 ? -1 : inTheWay(body, s[X]!, s[Y]!, way * near, -near);
+  const edge = inTheWay(body, s[X]!, s[Y]!, way * near, -near);
   if (edge < 0 || obstacle[NORMAL_X]! * way >= 0 || !(obstacle[NORMAL_Y]! > 0) || isGround(body, edge)) return false;
   s[X] = s[X]! - 2 * way * motion.touch;
   here(body);
