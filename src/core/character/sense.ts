@@ -193,7 +193,7 @@ function stopsAtCrevice(body: Body, way: number): boolean {
   // Rounding may bring the end of the ground before what stands there.
   const rise = at[SLOPE]! * way > 0 ? at[SLOPE]! * way : 0;
   const ahead = inTheWay(body, s[X]!, s[Y]!, way * motion.touch, rise * motion.touch);
-  if (ahead >= 0 && obstacle[NORMAL_X]! * way < 0 && Math.abs(obstacle[NORMAL_Y]!) <= motion.lean) {
+  if (rise > 0 && ahead >= 0 && obstacle[NORMAL_X]! * way < 0 && Math.abs(obstacle[NORMAL_Y]!) <= motion.lean) {
     if (s[VX] !== 0) bump(body, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
     blockOnGround(body, ahead, way);
     return true;
