@@ -77,12 +77,13 @@ export function endsBelow({ y1, y2, nx, ny, prev, next }: Terrain, e: number): b
   return rises ? turn < 0 : turn > 0;
 }
 
-/** The same for its upper end: what lies over that is met by the corner there, not by the edge. */
+/** The same for its upper end: what lies over that is met by the corner there, not by the edge. (Where it goes on level, by both.) */
 function endsAbove({ y1, y2, nx, ny, prev, next }: Terrain, e: number): boolean {
   if (ny[e]! <= 0) return false;
   const rises = y2[e]! > y1[e]!;
   const other = rises ? next[e]! : prev[e]!;
   if (other < 0) return true;
+  if (ny[other] === 1) return false;
   const turn = nx[other]! * ny[e]! - ny[other]! * nx[e]!;
   return rises ? turn > 0 : turn < 0;
 }
