@@ -95,9 +95,16 @@ export function drawingOf(level: Level): string {
         column++;
         continue;
       }
+      // One-way ground under a whole solid tile is nothing to stand on.
+      const isBuried = (at: number): boolean =>
+        mark['one-way'] === 'full' && row > 0 && marks[rows[row - 1]![at] ?? '.']?.solid === 'full';
+      if (isBuried(column)) {
+        column++;
+        continue;
+      }
       let run = 1;
       const joins = mark.solid === 'full' || mark['one-way'] === 'full';
-      while (joins && text[column + run] === character) run++;
+      while (joins && text[column + run] === character && !isBuried(column + run)) run++;
       const points = corners(mark, run).map(([x, y]) => `${px(column + x)},${py(row + y)}`);
       shapes.push(
         mark['one-way'] === undefined
