@@ -267,7 +267,8 @@ export function rowsOf(
   };
   /** Whether the middle of a cell without an edge inside is in a solid. */
   const isSolid = (column: number, row: number): boolean => {
-    const x = extent.x + (column + 0.5) * tile;
+    // Not in the middle, where halves of tiles end.
+    const x = extent.x + (column + 0.4142) * tile;
     const y = top - (row + 0.5) * tile;
     let best = Infinity;
     let solid = false;
