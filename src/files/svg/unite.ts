@@ -1,5 +1,5 @@
-import ClipperLib from 'clipper-lib';
 import Flatbush from 'flatbush';
+import { union, xor } from 'polyclip-ts';
 import type { Outline } from '../../core/index.js';
 import type { Point } from './outline.js';
 
@@ -20,19 +20,39 @@ interface Whole {
   Y: number;
 }
 
-/** An area without crossings of its own, and whether it had any. */
+type Geometry = [number, number][][][];
+
+/**
+ * An area without crossings of its own, and whether it had any. By `evenodd` what lies within an odd number of rings is inside; by `nonzero`
+ * what lies within those that go round one way, and not as well within those that go round the other.
+ */
 export function simplify({ rings, rule }: Pick<Area, 'rings' | 'rule'>): { rings: Whole[][]; crossed: boolean } {
-  const paths = rings.map((ring) =>
-    distinct(ring.map(([x, y]) => ({ X: Math.round(x * GRID), Y: Math.round(y * GRID) }))),
-  );
-  const fill = rule === 'evenodd' ? ClipperLib.PolyFillType.pftEvenOdd : ClipperLib.PolyFillType.pftNonZero;
-  const simple = ClipperLib.Clipper.SimplifyPolygons(paths, fill) as Whole[][];
-  const area = (list: Whole[][]): number =>
-    list.reduce((sum, path) => sum + Math.abs(ClipperLib.Clipper.Area(path) as number), 0);
+  const paths = rings.map((ring) => distinct(ring.map(toGrid))).filter((ring) => ring.length > 2);
+  if (paths.length === 0) return { rings: [], crossed: false };
+  const polygons = paths.map((path): Geometry[number] => [path.map(({ X, Y }) => [X / GRID, Y / GRID])]);
+  const of = (sign: number): Geometry => {
+    const some = polygons.filter((_, i) => areaOf(paths[i]!) * sign > 0);
+    return some.length > 0 ? union(some[0]!, ...some.slice(1)) : [];
+  };
+  const whole = rule === 'evenodd' || paths.length === 1 ? xor(polygons[0]!, ...polygons.slice(1)) : xor(of(1), of(-1));
+  const simple = whole.flat().map((ring) => distinct(ring.map(toGrid)));
   // One ring that encloses another area than it goes around, or falls into several, crosses itself.
+  const sum = (list: Whole[][]): number => list.reduce((total, path) => total + Math.abs(areaOf(path)), 0);
   const crossed =
-    paths.length === 1 && simple.length > 0 && (simple.length > 1 || Math.abs(area(simple) - area(paths)) > GRID);
+    paths.length === 1 && simple.length > 0 && (simple.length > 1 || Math.abs(sum(simple) - sum(paths)) > 1e-6);
   return { rings: simple, crossed };
+}
+
+function toGrid([x, y]: Point): Whole {
+  return { X: Math.round(x * GRID), Y: Math.round(y * GRID) };
+}
+
+/** Twice the area, square units; above 0 where it goes round counter-clockwise, y up. */
+function areaOf(path: readonly Whole[]): number {
+  return path.reduce((sum, a, i) => {
+    const b = path[(i + 1) % path.length]!;
+    return sum + (a.X / GRID) * (b.Y / GRID) - (b.X / GRID) * (a.Y / GRID);
+  }, 0);
 }
 
 function distinct(path: Whole[]): Whole[] {
@@ -42,27 +62,29 @@ function distinct(path: Whole[]): Whole[] {
   });
 }
 
+/** Rings that do not cross, as polygons with their holes. */
+function geometryOf(rings: readonly Whole[][]): Geometry {
+  const polygons = rings.map((ring): Geometry[number] => [ring.map(({ X, Y }) => [X / GRID, Y / GRID])]);
+  return polygons.length > 1 ? xor(polygons[0]!, ...polygons.slice(1)) : [polygons[0]!];
+}
+
 /**
  * Unites areas: what lies within another vanishes, what touches becomes one. Every edge of the outcome is cut where the drawn
  * edges that it came from end, and keeps the number of the one drawn last.
  */
 export function unite(areas: readonly Area[]): { hole: boolean; points: Point[]; ids: number[] }[] {
-  const clipper = new ClipperLib.Clipper();
+  const shapes: Geometry[] = [];
   const edges: { a: Whole; b: Whole; id: number }[] = [];
   for (const area of areas) {
     const { rings } = simplify(area);
     if (rings.length === 0) continue;
-    clipper.AddPaths(rings, ClipperLib.PolyType.ptSubject, true);
+    shapes.push(geometryOf(rings));
     for (const ring of rings) ring.forEach((a, i) => edges.push({ a, b: ring[(i + 1) % ring.length]!, id: area.id }));
   }
   if (edges.length === 0) return [];
-  const united: Whole[][] = [];
-  clipper.Execute(
-    ClipperLib.ClipType.ctUnion,
-    united,
-    ClipperLib.PolyFillType.pftNonZero,
-    ClipperLib.PolyFillType.pftNonZero,
-  );
+  // One shape alone is as it was simplified.
+  const whole = shapes.length > 1 ? union(shapes[0]!, ...shapes.slice(1)) : shapes[0]!;
+  const united = whole.flat().map((ring) => distinct(ring.map(toGrid)));
   const index = new Flatbush(edges.length);
   for (const { a, b } of edges)
     index.add(Math.min(a.X, b.X), Math.min(a.Y, b.Y), Math.max(a.X, b.X), Math.max(a.Y, b.Y));
@@ -75,7 +97,7 @@ export function unite(areas: readonly Area[]): { hole: boolean; points: Point[];
       stretches.forEach(({ from, id }, k) => pieces.push({ a: from, b: stretches[k + 1]?.from ?? b, id }));
     });
   return ringsOf(withoutPairs(pieces)).map((ring) => ({
-    hole: ring.reduce((sum, { a, b }) => sum + (a.X / GRID) * (b.Y / GRID) - (b.X / GRID) * (a.Y / GRID), 0) < 0,
+    hole: areaOf(ring.map(({ a }) => a)) < 0,
     points: ring.map(({ a }) => [a.X / GRID, a.Y / GRID] as const),
     ids: ring.map(({ id }) => id),
   }));
