@@ -180,16 +180,40 @@ export function edgesOf(level: CompiledLevel): object {
   };
 }
 
-/** The edges of a level as text that does not depend on their order. */
-function edgeKeys(level: CompiledLevel): string[] {
+/**
+ * The edges of a level as text that does not depend on their order, nor on where corners of others touch a straight run.
+ */
+export function edgeKeys(level: CompiledLevel): string[] {
   const { terrain, surfaces, layers, shapes } = level;
-  return [...Array(terrain.boundsFrom).keys()]
-    .map((e) => {
-      const { surface, layer, shape, noWall, noLedge } = terrain.styles[terrain.style[e]!]!;
-      const carries = [surfaces[surface]!.name, layers[layer], shapes[shape] ?? '', noWall, noLedge];
-      return [terrain.x1[e], terrain.y1[e], terrain.x2[e], terrain.y2[e], terrain.form[e], ...carries].join(' ');
-    })
-    .sort();
+  const { x1, y1, x2, y2 } = terrain;
+  const runs = new Map<string, { ends: [number, number, number, number]; carries: string }>();
+  for (let e = 0; e < terrain.boundsFrom; e++) {
+    const { surface, layer, shape, noWall, noLedge } = terrain.styles[terrain.style[e]!]!;
+    const carries = [
+      terrain.form[e],
+      surfaces[surface]!.name,
+      layers[layer],
+      shapes[shape] ?? '',
+      noWall,
+      noLedge,
+    ].join(' ');
+    runs.set(`${x1[e]} ${y1[e]} ${terrain.nx[e]} ${terrain.ny[e]} ${carries}`, {
+      ends: [x1[e]!, y1[e]!, x2[e]!, y2[e]!],
+      carries,
+    });
+  }
+  for (const [key, run] of runs) {
+    const [, , nx, ny] = key.split(' ');
+    for (;;) {
+      const after = `${run.ends[2]} ${run.ends[3]} ${nx} ${ny} ${run.carries}`;
+      const next = runs.get(after);
+      if (!next || next === run) break;
+      run.ends[2] = next.ends[2];
+      run.ends[3] = next.ends[3];
+      runs.delete(after);
+    }
+  }
+  return [...runs.values()].map(({ ends, carries }) => `${ends.map((end) => end + 0).join(' ')} ${carries}`).sort();
 }
 
 /**

@@ -12,4 +12,4 @@ export { LEVEL_LIMITS, readLevel, type LevelFile } from './level.js';
 export { INPUT_LIMITS, readInput, type InputFile } from './input.js';
 export { writeEvents, writeInput, writeTrace } from './trace.js';
 export { jsonSchemas } from './schemas.js';
-export { ConvertError, drawingOf, edgesOf, rowsOf } from './convert.js';
+export { ConvertError, drawingOf, edgeKeys, edgesOf, rowsOf } from './convert.js';

@@ -42,7 +42,7 @@ import {
 import { verticalMotion } from './gravity.js';
 import { JUMP } from '../input/intents.js';
 import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
-import { rememberFace } from './slide-along.js';
+import { rememberFace } from './faced.js';
 import { slideOnFace } from './face.js';
 import { FEET, FROM, SLOPE, UNTIL, at, here } from './ground.js';
 import { cutAtBorders, crossBorders } from './borders.js';

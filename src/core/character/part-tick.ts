@@ -81,6 +81,8 @@ function followed({ s, near, terrain }: Body): void {
 /** So many part-ticks in a row, all within `ROW_TIME`, end the motion of a tick. */
 const ROW = 16;
 const ROW_TIME = 1e-9;
+/** No motion takes so many part-ticks in one tick: one that does has no end. */
+const MOST_PARTS = 10_000;
 
 /** Moves a body through one tick, whose start and length its clock has been given. */
 export function playTick(body: Body): void {
@@ -101,7 +103,8 @@ export function playTick(body: Body): void {
     if (clock[OFFSET]! - clock[ROW_START]! > ROW_TIME) {
       clock[ROW_START] = clock[OFFSET]!;
       clock[ROW_COUNT] = 0;
-    } else if (++clock[ROW_COUNT]! >= ROW) {
+    } else clock[ROW_COUNT]!++;
+    if (clock[ROW_COUNT]! >= ROW || body.parts > MOST_PARTS) {
       body.tell('stuck');
       s[VX] = 0;
       s[VY] = 0;

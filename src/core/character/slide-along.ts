@@ -1,6 +1,7 @@
 import { foremost } from '../sweep/hull.js';
 import { TIP, endsBelow } from '../sweep/slanted.js';
 import { NOW, type Body } from './body.js';
+import { rememberFace } from './faced.js';
 import { isParallel, slopeOf } from './ground.js';
 import { restoreByGround } from './rights.js';
 import { bump } from './sense.js';
@@ -99,13 +100,6 @@ export function wedge(body: Body, edge: number, nx: number, ny: number): boolean
     return true;
   }
   return false;
-}
-
-/** Keeps where the body last was on a face. */
-export function rememberFace({ s }: Body): void {
-  if (s[FACE]! < 0) return;
-  s[FACED_X] = s[X]!;
-  s[FACED_Y] = s[Y]!;
 }
 
 /** Whether going along a face, up or down, leads away from another one. */

@@ -1,6 +1,7 @@
 import { NOW, type Body } from './body.js';
 import { SLANTED } from '../terrain/terrain.js';
 import { SLOPE, at, here } from './ground.js';
+import { rememberFace } from './faced.js';
 import { spend } from './rights.js';
 import {
   AIRBORNE,
@@ -67,7 +68,9 @@ export function leaveAny(body: Body): void {
 }
 
 /** What held only because the body stood holds no longer. */
-function intoAir({ s, terrain }: Body): void {
+function intoAir(body: Body): void {
+  const { s, terrain } = body;
+  rememberFace(body);
   s[PIT] = 0;
   s[FACE] = -1;
   if (s[WALL]! >= 0 && terrain.kind[s[WALL]!] === SLANTED) s[WALL] = -1;
