@@ -26,6 +26,8 @@ export const SCENES = [
   ['beam', 'nimble', 'wheelhouse', 'crouching under a beam'],
   ['loft', 'nimble', 'wheelhouse', 'gliding, then diving'],
   ['spring', 'spring', 'wheelhouse', 'two charged jumps'],
+  ['weir', 'brindle', 'weir', 'up a ramp, and a jump that lands on its far side'],
+  ['ramps', 'nimble', 'saltreave.level.svg', 'ramps, steps, silt and a hill, into the race'],
 ] as const;
 
 /** `apperin demo`: everything, on the demo data. */

@@ -31,6 +31,8 @@ describe('The demo data', () => {
     beam: ['nimble', 'wheelhouse', 'footfall'],
     loft: ['nimble', 'wheelhouse', 'glideOff'],
     spring: ['spring', 'wheelhouse', 'takeoff'],
+    ramps: ['nimble', 'saltreave.level.svg', 'enter'],
+    weir: ['brindle', 'weir', 'bump'],
   } as const;
   const tuningOf = (name: string) =>
     readTuning(text(`${name}.tuning.yaml`), { open: (other) => ({ text: text(other.replace('./', '')), file: other }) })
