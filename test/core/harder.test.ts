@@ -34,6 +34,8 @@ const RULES: readonly [string, string | RegExp, string][] = [
   ['open ends can be stood on', 'best = openEndTouch(p, near, e, best, hull, found);', ''],
   ['floors are swept', 'const kind = goY < 0 ? 1 : 2;', 'const kind = 2;'],
   ['walls are swept', 'const kind = goX > 0 ? 3 : 4;', 'const kind = 3;'],
+  ['ceilings are swept', 'const kind = goY < 0 ? 1 : 2;', 'const kind = 1;'],
+  ['walls on the right are swept', 'const kind = goX > 0 ? 3 : 4;', 'const kind = 4;'],
   [
     'the body asks again when it leaves the box',
     /near\.ask\(left - touch, bottom - touch, right \+ touch, top \+ touch\)/,
@@ -43,8 +45,6 @@ const RULES: readonly [string, string | RegExp, string][] = [
   ['a cone of normals limits a corner', /if \(ex \* ny - ey \* nx >= 0 \|\| nx \* fy - ny \* fx >= 0\) continue;/, ''],
   ['what is followed is not run into', 'near.support = e;', ''],
   ['ground is left where it ends', 'if (t >= clock[8]) leaveSupport(body, way);', ''],
-  ['feet follow the slope', /s\[1\] = at\[0\] \+ 0;\n\t\ts\[3\]/, 's[3]'],
-  ['the path follows the slope', /path\[8\] = slope \* path\[2\];/, ''],
   ['two faces hold a body', /if \(!leaves\(nx, ny, ox, oy, way\) && !leaves\(ox, oy, nx, ny, way\)\)/, 'if (false)'],
   ['a slide ends with its face', 'if (t >= clock[24]) {', 'if (false) {'],
   [
@@ -63,11 +63,6 @@ const RULES: readonly [string, string | RegExp, string][] = [
     'a wall that stops a body blocks it',
     /return s\[2\] === 0 && s\[7\] >= 0 && right === s\[53\] > 0;/,
     'return false;',
-  ],
-  [
-    'one-way ground stops only what is above',
-    /if \(terrain\.oneWay\[e\] === 1 && \(ny <= 0 \|\| gap < -touch\)\) return best;/,
-    '',
   ],
 ];
 

@@ -140,8 +140,10 @@ function hitSide(body: Body, edge: number, side: number, atCorner: boolean): voi
   s[WALL_HIGH] = terrain.y2[edge]! + margin - body.hull.side;
 }
 
-/** The side of the body takes the wall's coordinate, unless it overlaps the wall already: it is never moved sideways to correct that. */
+/** The side of the body takes the wall's coordinate, unless it overlaps the wall already: up to `touch`, that is never corrected. */
 function copySide({ s, terrain, motion }: Body, edge: number, side: number): void {
   const beside = terrain.x2[edge]! - side * motion.half;
-  if ((beside - s[X]!) * side > -(motion.touch / 1024 + Math.abs(beside) * ROUNDING)) s[X] = beside;
+  const over = (s[X]! - beside) * side;
+  if (over < motion.touch / 1024 + Math.abs(beside) * ROUNDING) s[X] = beside;
+  else if (over > motion.touch) s[X] = beside + side * motion.touch;
 }

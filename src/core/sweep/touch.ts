@@ -129,7 +129,8 @@ function consider(
   if (way === 0 || !(need >= 0 && need <= most)) return best;
   const late = level ? timeToX(p, need, way) : timeToY(p, need, way);
   const depth = Math.abs(level ? yAt(p, late) - p[PY]! : xAt(p, late) - p[PX]!) - gap;
-  if (late < t || depth > touch) return best;
+  // A little more than `touch` is put right where it stops: a body that got past here would get through.
+  if (late < t || depth > 2 * touch) return best;
   return better(p, near.terrain, near.ids[i]!, best, late, nx, ny, found);
 }
 
