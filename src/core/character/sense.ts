@@ -190,10 +190,11 @@ function onStepAhead(body: Body, way: number): boolean {
 function stopsAtCrevice(body: Body, way: number): boolean {
   const { s, motion } = body;
   if (way === 0) return false;
-  // Rounding may bring the end of the ground before what stands there.
-  const rise = at[SLOPE]! * way > 0 ? at[SLOPE]! * way : 0;
-  const ahead = inTheWay(body, s[X]!, s[Y]!, way * motion.touch, rise * motion.touch);
-  if (rise > 0 && ahead >= 0 && obstacle[NORMAL_X]! * way < 0 && Math.abs(obstacle[NORMAL_Y]!) <= motion.lean) {
+  // Rounding may bring the end of a slope before what stands there.
+  const slope = at[SLOPE]! * way;
+  const ahead = slope === 0 ? -1 : inTheWay(body, s[X]!, s[Y]!, way * motion.touch, slope * motion.touch);
+  const opposes = obstacle[NORMAL_X]! * way + obstacle[NORMAL_Y]! * slope < 0;
+  if (ahead >= 0 && opposes && obstacle[NORMAL_X]! * way < 0 && !isGround(body, ahead)) {
     if (s[VX] !== 0) bump(body, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
     blockOnGround(body, ahead, way);
     return true;
