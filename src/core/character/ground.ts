@@ -60,8 +60,8 @@ export function describe(body: Body, e: number, end: number, x: number): void {
     at[FEET] = y1[e]!;
     at[SLOPE] = 0;
     // What supports is nearest the middle: where ground goes on, it takes over in the middle.
-    at[FROM] = takesOver(body, prev[e]!) ? x1[e]! : x1[e]! - flat + touch;
-    at[UNTIL] = takesOver(body, next[e]!) ? x2[e]! : x2[e]! + flat - touch;
+    at[FROM] = takesOver(body, prev[e]!, -1) ? x1[e]! : x1[e]! - flat + touch;
+    at[UNTIL] = takesOver(body, next[e]!, 1) ? x2[e]! : x2[e]! + flat - touch;
     return;
   }
   const slope = slopeOf(terrain, e);
@@ -93,9 +93,10 @@ export function isParallel({ side, touch }: Hull, nx: number, ny: number): boole
   return Math.abs(side * ny - side * Math.abs(nx)) <= touch / 1024;
 }
 
-/** Whether the ground beyond a floor's end takes over as soon as the middle of the feet is past it. */
-function takesOver(body: Body, e: number): boolean {
-  return e >= 0 && isGround(body, e);
+/** Whether the ground beyond a floor's end takes over as soon as the middle of the feet is past it. What rises from there is met before. */
+function takesOver(body: Body, e: number, way: number): boolean {
+  const { y1, y2 } = body.terrain;
+  return e >= 0 && isGround(body, e) && (y2[e]! - y1[e]!) * way <= 0;
 }
 
 /** The underside, or a cut corner, on the corner at an edge's start or end. */
