@@ -376,7 +376,21 @@ describe('apperin draw and demo', () => {
       expect(status).to.equal(0);
       expect(out).to.contain('Brindle').and.to.contain('coyote').and.to.contain('Look at out/demo/arcs.png');
       expect(readdirSync(folder)).to.deep.equal(['out']);
-      const scenes = ['beam', 'double', 'grating', 'late', 'leap', 'ledge', 'loft', 'shaft', 'sill', 'slab', 'spring'];
+      const scenes = [
+        'beam',
+        'double',
+        'grating',
+        'late',
+        'leap',
+        'ledge',
+        'loft',
+        'ramps',
+        'shaft',
+        'sill',
+        'slab',
+        'spring',
+        'weir',
+      ];
       expect(readdirSync(join(folder, 'out/demo')).sort()).to.deep.equal(
         [
           ...['arcs', 'moves', 'speed', 'time'].flatMap((name) => [`${name}.png`, `${name}.svg`]),

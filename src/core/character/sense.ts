@@ -194,20 +194,26 @@ function stopsAtCrevice(body: Body, way: number): boolean {
   const slope = at[SLOPE]! * way;
   const ahead = slope === 0 ? -1 : inTheWay(body, s[X]!, s[Y]!, way * motion.touch, slope * motion.touch);
   const opposes = obstacle[NORMAL_X]! * way + obstacle[NORMAL_Y]! * slope < 0;
-  if (ahead >= 0 && opposes && obstacle[NORMAL_X]! * way < 0 && !isGround(body, ahead)) {
+  if (ahead >= 0 && opposes && obstacle[NORMAL_X]! * way < 0 && !isOntoGround(body, ahead)) {
     if (s[VX] !== 0) bump(body, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
     blockOnGround(body, ahead, way);
     return true;
   }
   const near = 3 * motion.touch;
   const edge = inTheWay(body, s[X]!, s[Y]!, way * near, -near);
-  if (edge < 0 || obstacle[NORMAL_X]! * way >= 0 || !(obstacle[NORMAL_Y]! > 0) || isGround(body, edge)) return false;
+  if (edge < 0 || obstacle[NORMAL_X]! * way >= 0 || !(obstacle[NORMAL_Y]! > 0) || isOntoGround(body, edge))
+    return false;
   s[X] = s[X]! - 2 * way * motion.touch;
   here(body);
   s[Y] = at[FEET]! + 0;
   if (s[VX] !== 0) bump(body, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
   blockOnGround(body, edge, way);
   return true;
+}
+
+/** Whether what was found in the way is ground met with the feet, and not with a cut corner. */
+function isOntoGround(body: Body, edge: number): boolean {
+  return isGround(body, edge) && obstacle[NORMAL_X] === body.terrain.nx[edge];
 }
 
 /** The body stands, and as long as it does it cannot get past what is on one side. */

@@ -11,7 +11,7 @@ import { blockOnGround, bump, keepSpeed, stand, touchWall } from './sense.js';
 import { slideAlong, wedge } from './slide-along.js';
 import { stepUp } from './step.js';
 import {
-  EASING, GROUND, HEIGHT, HIGHEST, LANDED, LOCK_FOR, PRESSES, SLACK, SUPPORT, VX, VY, WALL_HIGH, WALL_LOW, X, Y,
+  EASING, FOOTFALLS, GROUND, HEIGHT, HIGHEST, LANDED, LOCK_FOR, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL_HIGH, WALL_LOW, X, Y,
 } from './state.js'; // prettier-ignore
 
 /** A few units in the last place. */
@@ -91,7 +91,10 @@ function goOnAlong(body: Body, edge: number, atCorner: boolean): void {
   here(body);
   const before = at[SLOPE]!;
   const { s } = body;
+  const [strides, steps] = [s[STRIDE]!, s[FOOTFALLS]!];
   standOn(body, edge, atCorner);
+  s[STRIDE] = strides;
+  s[FOOTFALLS] = steps;
   here(body);
   keepSpeed(body, before, at[SLOPE]!);
   if (at[SLOPE] === 0) s[VY] = 0;
