@@ -177,7 +177,8 @@ export class Character {
   /**
    * Puts the character somewhere else, at rest and with all its rights: at a spawn, or with the middle of its feet at (x, y).
    * Pictures do not slide there.
-   * @throws RangeError where there is no such spawn, or no room for the body; nothing is changed then
+   * Inside something solid it is pushed out by the shortest way.
+   * @throws RangeError where there is no such spawn or place; nothing is changed then
    */
   place(spawn: string): void;
   place(x: number, y: number): void;
@@ -195,7 +196,8 @@ export class Character {
 
   /**
    * Gives the character another tuning, in the middle of whatever it does.
-   * @throws TuningError where the tuning is wrong; RangeError where the new hitbox does not fit. Nothing is changed then
+   * @throws TuningError where the tuning is wrong, RangeError where a number of an ability is. Nothing is changed then. A body that has
+   * grown into something solid is pushed out of it
    */
   retune(tuning: Tuning): void {
     this.call({ retune: tuning });

@@ -66,7 +66,7 @@ export class Stage {
 
   /**
    * Puts a character on the stage.
-   * @throws TuningError where the tuning is wrong; RangeError where an option is: no such spawn, inside a solid, a name taken
+   * @throws TuningError where the tuning is wrong; RangeError where an option is: no such spawn or layer, a name taken
    */
   add(tuning: Tuning | Motion, options: AddOptions = {}): Character {
     const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
