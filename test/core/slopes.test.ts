@@ -241,10 +241,10 @@ describe('Steps', () => {
     let last = NaN;
     for (let i = 0; i < 600; i++) {
       stage.tick(1 / 240);
-      const { y, stepOffset } = hero.view();
+      const { y, stepLag } = hero.view();
       // What is drawn goes up no faster than the body runs.
-      expect(Math.abs(y + stepOffset - (Number.isNaN(last) ? y : last))).to.be.at.most(7.5 / 240 + 1e-9);
-      last = y + stepOffset;
+      expect(Math.abs(y + stepLag - (Number.isNaN(last) ? y : last))).to.be.at.most(7.5 / 240 + 1e-9);
+      last = y + stepLag;
     }
     expect([last, hero.y]).to.deep.equal([0.25, 0.25]);
   });

@@ -263,7 +263,7 @@ export function playHarder(core: typeof Core, random: Random, ticks: number, sec
         }
         sides[k] = side;
       });
-      const offset = hero.view().stepOffset;
+      const offset = hero.view().stepLag;
       if (offset !== 0 && Math.sign(offset) !== stepping) count(found.touches, 'step');
       stepping = Math.sign(offset);
       if (hero.support === 'ground') {

@@ -3,7 +3,7 @@ import type { Driver } from '../input/intents.js';
 import type { Tuning } from '../tuning/tuning.js';
 import type { Motion } from '../tuning/motion.js';
 import { SLOPE, at, gapUnder, here, surfaceUnder } from './ground.js';
-import { stepOffset } from './sense.js';
+import { stepLag } from './sense.js';
 import { jumpsLeft } from './rights.js';
 import { NOW, type Body } from './body.js';
 import {
@@ -46,7 +46,7 @@ export interface View {
   /** Seconds spent in the pose. */
   poseTime: number;
   /** How far the body is from where a picture that goes smoothly over a step would be, units, in the level's own axes: draw it there. */
-  stepOffset: number;
+  stepLag: number;
   /** Strides run since the character last stood still; 0 where `pose.stride` is. */
   strides: number;
 }
@@ -62,7 +62,7 @@ export class Character {
     private readonly call: (call: HostCall) => void,
   ) {
     const { width, height } = body.motion;
-    this.seen = { x: 0, y: 0, width, height, facing: 1, pose: 'idle', poseTime: 0, stepOffset: 0, strides: 0 };
+    this.seen = { x: 0, y: 0, width, height, facing: 1, pose: 'idle', poseTime: 0, stepLag: 0, strides: 0 };
   }
 
   get name(): string {
@@ -234,7 +234,7 @@ export class Character {
     seen.poseTime = this.poseTime;
     seen.height = s[HEIGHT]!;
     seen.width = this.body.motion.width;
-    seen.stepOffset = -stepOffset(s, this.body.clock[NOW]!, this.body.motion.ground.speed) * ySign + 0;
+    seen.stepLag = -stepLag(s, this.body.clock[NOW]!, this.body.motion.ground.speed) * ySign + 0;
     const half = this.body.motion.halfStride;
     seen.strides = half < Infinity ? (s[FOOTFALLS]! + s[STRIDE]! / half) / 2 : 0;
     return seen;

@@ -253,12 +253,12 @@ export function keepSpeed({ s, motion }: Body, before: number, after: number): v
 
 /** Notes a step, for pictures that go over it smoothly. */
 export function tellStep({ s, clock, motion }: Body, up: number): void {
-  s[STEP] = stepOffset(s, clock[NOW]!, motion.ground.speed) + up;
+  s[STEP] = stepLag(s, clock[NOW]!, motion.ground.speed) + up;
   s[STEPPED] = clock[NOW]!;
 }
 
 /** How far a picture that goes over a step at top speed still has to go, units up. */
-export function stepOffset(s: Float64Array, now: number, speed: number): number {
+export function stepLag(s: Float64Array, now: number, speed: number): number {
   const left = Math.abs(s[STEP]!) - speed * (now - s[STEPPED]!);
   return left > 0 ? (s[STEP]! > 0 ? left : -left) : 0;
 }
