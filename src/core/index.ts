@@ -14,6 +14,7 @@ export { ACTIONS, Intents, stamp, type Action, type Driver, type Opposed } from 
 export { PHASES, POSES, type Phase, type PoseName, type Support } from './character/state.js';
 export type { Character, Handler, View } from './character/character.js';
 export { compileLevel } from './terrain/compile.js';
+export { BUILT_IN_MARKS, outlineOf } from './terrain/tiles.js';
 export type { CompiledLevel, Extent, FullSurface, Source } from './terrain/world.js';
 export type { CompiledZone } from './terrain/zones.js';
 export type { Style } from './terrain/edges.js';

@@ -1,12 +1,13 @@
 import {
-  compileLevel,
+  BUILT_IN_MARKS,
   TILE_PARTS,
+  compileLevel,
+  outlineOf,
   type Carry,
   type CompiledLevel,
   type Level,
   type Mark,
   type Surface,
-  type TilePart,
   type Zone,
 } from '../core/index.js';
 import { stringify } from 'yaml';
@@ -23,43 +24,9 @@ const escaped = (text: string): string =>
 const attribute = (name: string, value: unknown): string =>
   value === undefined || value === false ? '' : ` ${name}="${escaped(String(value))}"`;
 
-const BUILT_IN: Readonly<Record<string, Mark>> = {
-  '#': { solid: 'full' },
-  '=': { 'one-way': 'full' },
-  '/': { solid: [0, 1] },
-  '\\': { solid: [1, 0] },
-};
-
-/** Left, top, right, bottom of the halves and quarters, in tiles, y down. */
-const PARTS: Readonly<Record<TilePart, readonly [number, number, number, number]>> = {
-  full: [0, 0, 1, 1],
-  lower: [0, 0.5, 1, 1],
-  upper: [0, 0, 1, 0.5],
-  left: [0, 0, 0.5, 1],
-  right: [0.5, 0, 1, 1],
-  'lower-left': [0, 0.5, 0.5, 1],
-  'lower-right': [0.5, 0.5, 1, 1],
-  'upper-left': [0, 0, 0.5, 0.5],
-  'upper-right': [0.5, 0, 1, 0.5],
-};
-
-/** The corners of a run of tiles, in tiles, y down. */
-function corners({ solid, 'one-way': oneWay }: Mark, run: number): Point[] {
-  if (oneWay !== undefined) {
-    const [l, r] = oneWay === 'full' ? [1, 1] : oneWay;
-    return [[0, 1 - l], [run, 1 - r]]; // prettier-ignore
-  }
-  if (typeof solid === 'string') {
-    const [x0, y0, x1, y1] = PARTS[solid];
-    const right = x1 + run - 1;
-    return [[x0, y0], [right, y0], [right, y1], [x0, y1]]; // prettier-ignore
-  }
-  if ('hanging' in solid!) {
-    const [l, r] = solid.hanging;
-    return [[0, 0], [1, 0], [1, r], [0, l]]; // prettier-ignore
-  }
-  const [l, r] = solid as readonly [number, number];
-  return [[0, 1 - l], [1, 1 - r], [1, 1], [0, 1]]; // prettier-ignore
+/** The corners of a run of tiles, in tiles, y down: whole ones are as long as the run. */
+function corners(mark: Mark, run: number): Point[] {
+  return outlineOf(mark, 'marks').points.map(([x, y]) => [x === 1 ? run : x, 1 - y]);
 }
 
 function carried(carry: Carry): string {
@@ -80,7 +47,7 @@ export function drawingOf(level: Level): string {
   const width = rows.reduce((most, row) => Math.max(most, row.length), 0);
   // In a drawing y points down; where the level's points up, its places are turned over.
   const top = up ? -(origin[1] + height * tile) : origin[1];
-  const marks = { ...BUILT_IN, ...level.marks };
+  const marks = { ...BUILT_IN_MARKS, ...level.marks };
   const px = (x: number): number => origin[0] + x * tile;
   const py = (y: number): number => (up ? -(origin[1] + (height - y) * tile) + 0 : origin[1] + y * tile);
   const shapes: string[] = [];
@@ -281,7 +248,8 @@ export function rowsOf(
   const free = [...'abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789'];
   const characterOf = (mark: Mark): string => {
     const key = JSON.stringify(mark);
-    const known = characters.get(key) ?? Object.keys(BUILT_IN).find((one) => JSON.stringify(BUILT_IN[one]) === key);
+    const known =
+      characters.get(key) ?? Object.keys(BUILT_IN_MARKS).find((one) => JSON.stringify(BUILT_IN_MARKS[one]) === key);
     if (known) return known;
     const character = free.shift();
     if (!character) throw new ConvertError('the level has more kinds of tiles than there are characters');
@@ -374,9 +342,8 @@ function tileOf(
     list.map(({ a, b }) => [...a, ...b].join(' ')).sort().join(';'); // prettier-ignore
   const wanted = key(inside);
   for (const part of TILE_PARTS) {
-    const [x0, y0, x1, y1] = PARTS[part];
-    const ring: Point[] = [[x0, 1 - y0], [x1, 1 - y0], [x1, 1 - y1], [x0, 1 - y1]]; // prettier-ignore
-    const edges = ring.map((a, i) => ({ a, b: ring[(i + 1) % 4]! }));
+    const { points } = outlineOf({ solid: part }, 'marks');
+    const edges = points.map((a, i) => ({ a, b: points[(i + 1) % points.length]! }));
     const inner = edges.filter(({ a, b }) => !(a[0] === b[0] && (a[0] === 0 || a[0] === 1)) && !(a[1] === b[1] && (a[1] === 0 || a[1] === 1))); // prettier-ignore
     if (part !== 'full' && key(inner) === wanted) return { solid: part, ...carry };
   }

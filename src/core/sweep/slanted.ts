@@ -49,7 +49,7 @@ export function slantedTouch(
     if (beyond > high) high = beyond;
   }
   const most = endsBelow(terrain, e) ? length - touch / TIP : length + touch;
-  const start = endsAbove(terrain, e) ? touch / TIP : -touch;
+  const start = endsThere(terrain, e, true) ? touch / TIP : -touch;
   if (high >= start && low <= most) return better(p, terrain, e, best, t, nx, ny, found);
   // Coming in over one of its ends, while hardly behind it yet.
   const [tx, ty] = [-down * ny, down * nx];
@@ -64,28 +64,23 @@ const ROUNDING = 1e-12;
 /** A tip is passed by a body that overlaps it by less than this part of `touch`: so little that coming in over it is no depth, however steep. */
 export const TIP = 64;
 
-/**
- * Whether a face that looks up is open, or a tip, at its lower end: a body that hardly overlaps that passes it. (Where it
- * goes on in a hollow, what comes next stops the body.)
- */
-export function endsBelow({ y1, y2, nx, ny, prev, next }: Terrain, e: number): boolean {
-  if (ny[e]! <= 0) return false;
-  const rises = y2[e]! > y1[e]!;
-  const other = rises ? prev[e]! : next[e]!;
-  if (other < 0) return true;
-  const turn = nx[other]! * ny[e]! - ny[other]! * nx[e]!;
-  return rises ? turn < 0 : turn > 0;
+/** Whether a face that looks up is open, or a tip, at its lower end: a body that hardly overlaps that passes it. */
+export function endsBelow(terrain: Terrain, e: number): boolean {
+  return endsThere(terrain, e, false);
 }
 
-/** The same for its upper end: what lies over that is met by the corner there, not by the edge. (Where it goes on level, by both.) */
-function endsAbove({ y1, y2, nx, ny, prev, next }: Terrain, e: number): boolean {
+/**
+ * Whether a face that looks up ends openly, or in a corner that stands out, above or below. What lies over such an end is met by the corner,
+ * not by the edge. (Where it goes on in a hollow, what comes next stops the body; where it goes on level, both meet it.)
+ */
+function endsThere({ y1, y2, nx, ny, prev, next }: Terrain, e: number, above: boolean): boolean {
   if (ny[e]! <= 0) return false;
-  const rises = y2[e]! > y1[e]!;
-  const other = rises ? next[e]! : prev[e]!;
+  const goesOn = y2[e]! > y1[e]! === above;
+  const other = goesOn ? next[e]! : prev[e]!;
   if (other < 0) return true;
-  if (ny[other] === 1) return false;
+  if (above && ny[other] === 1) return false;
   const turn = nx[other]! * ny[e]! - ny[other]! * nx[e]!;
-  return rises ? turn > 0 : turn < 0;
+  return goesOn ? turn > 0 : turn < 0;
 }
 
 /**

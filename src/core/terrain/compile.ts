@@ -2,7 +2,7 @@ import { FARTHEST } from '../tuning/keys.js';
 import { EdgeList, ONE_WAY, type Style } from './edges.js';
 import { LevelError, type Level, type Mark } from './level.js';
 import { onGrid } from './terrain.js';
-import { outlineOf } from './tiles.js';
+import { BUILT_IN_MARKS, outlineOf } from './tiles.js';
 import { Registry, compileWorld, type CompiledLevel } from './world.js';
 
 /**
@@ -65,13 +65,6 @@ interface Grid {
   tiles: readonly Tile[];
 }
 
-const BUILT_IN: Readonly<Record<string, Mark>> = {
-  '#': { solid: 'full' },
-  '=': { 'one-way': 'full' },
-  '/': { solid: [0, 1] },
-  '\\': { solid: [1, 0] },
-};
-
 /** The marks that are in use, by character. */
 function readMarks(level: Level, registry: Registry): Map<string, Tile> {
   const tiles = new Map<string, Tile>();
@@ -84,7 +77,7 @@ function readMarks(level: Level, registry: Registry): Map<string, Tile> {
     tiles.set(character, { ...outlineOf(mark, where), style: registry.style(mark, where) });
   };
   const own = level.marks ?? {};
-  for (const [character, mark] of Object.entries(BUILT_IN)) if (!(character in own)) add(character, mark);
+  for (const [character, mark] of Object.entries(BUILT_IN_MARKS)) if (!(character in own)) add(character, mark);
   for (const [character, mark] of Object.entries(own)) add(character, mark);
   return tiles;
 }

@@ -1,5 +1,13 @@
 import { LevelError, TILE_PARTS, type Mark, type TilePart } from './level.js';
 
+/** The marks that every level in rows knows. */
+export const BUILT_IN_MARKS: Readonly<Record<string, Mark>> = {
+  '#': { solid: 'full' },
+  '=': { 'one-way': 'full' },
+  '/': { solid: [0, 1] },
+  '\\': { solid: [1, 0] },
+};
+
 type Point = readonly [number, number];
 
 /** Left, bottom, right, top of the halves and quarters, in tiles, y up. */
