@@ -250,6 +250,14 @@ export const RULES: readonly Rule[] = [
       ],
   },
   {
+    key: 'slope.follow',
+    look: (m) =>
+      m.follow < m.steepest / 1.0001 && [
+        `ground of up to ${short(m.full.slope.steepest)}° can be stood on, but going down only a drop of ${short(m.follow)} per unit across is followed: running down steeper ramps hops`,
+        `at least ${short(m.steepest * 1.005)}`,
+      ],
+  },
+  {
     key: 'pose.settle',
     look: (m) =>
       m.poseSettle > 0.12 && [

@@ -28,7 +28,7 @@ const RULES: readonly [string, string | RegExp, string][] = [
     'const count = rootsOfGap(p, nx, ny, gap);\n\tfor',
     'const count = 0;\n\tfor',
   ],
-  ['a touch needs n·v < 0', 'if (nx * vxAt(p, t) + ny * vyAt(p, t) < 0) return t;', 'return t;'],
+  ['a touch needs n·v < 0', /if \(goesIn\(p, nx, ny, roots\[i\]\)\) return/, 'return'],
   ['slanted edges are swept', 'best = slantedTouch(p, near, e, best, hull, found);', ''],
   ['corners are swept', 'best = cornerTouch(p, near, e, best, hull, found);', ''],
   ['open ends can be stood on', 'best = openEndTouch(p, near, e, best, hull, found);', ''],

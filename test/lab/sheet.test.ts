@@ -205,6 +205,7 @@ const ODD: Readonly<Record<string, readonly Tuning[]>> = {
   'ledge.reach': [{ ledge: { reach: 1 } }],
   'crouch.height': [{ crouch: { height: 1.25 } }],
   'crouch.speed': [{ crouch: { speed: 9 } }],
+  'slope.follow': [{ slope: { steepest: 60 } }],
   'pose.settle': [{ pose: { settle: 0.2 } }],
 };
 

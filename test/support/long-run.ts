@@ -1,4 +1,6 @@
 import { fingerprint, openStage, recordTrace, rowNumbers, script } from 'apperin';
+import { busyInput } from './everything.js';
+import { tiles, tuningFor } from './harder-ground.js';
 import { randomInput, randomLevel, livelyTuning } from './make.js';
 import { randomizer } from './random.js';
 
@@ -6,9 +8,16 @@ import { randomizer } from './random.js';
 export function longRun(): string {
   const random = randomizer(81);
   const numbers: number[] = [];
-  for (let i = 0; i < 40; i++) {
-    const stage = openStage(randomLevel(random));
-    const hero = stage.add(livelyTuning(random), { driver: script(randomInput(random, 6)) });
+  for (let i = 0; i < 60; i++) {
+    const harder = i >= 40 ? tiles(random) : undefined;
+    const stage = openStage(harder?.level ?? randomLevel(random));
+    const driver = script(
+      harder ? busyInput(random, 6).filter(({ action }) => action !== 'dash') : randomInput(random, 6),
+    );
+    const hero = stage.add(
+      harder ? tuningFor(random) : livelyTuning(random),
+      harder ? { driver, at: harder.at } : { driver },
+    );
     const trace = recordTrace(stage, hero);
     for (let tick = 0; tick < 360; tick++) {
       stage.tick(1 / 60);

@@ -1,8 +1,24 @@
 import { AT, AT_X, AT_Y, PX, PY, T, locate, timeToX, timeToY, wayX, wayY } from '../sweep/path.js';
+import type { Terrain } from '../terrain/terrain.js';
 import type { Body } from './body.js';
 import { findGround } from './ground.js';
 import { standOnSame } from './sense.js';
-import { BEYOND, DROPPED, FACE, GRIP, GROUND, HEIGHT, HIGHEST, SUPPORT, WALL, WAS_X, WAS_Y, X, Y } from './state.js';
+import {
+  BEYOND,
+  COUNTED_WALL,
+  DROPPED,
+  FACE,
+  GRIP,
+  GROUND,
+  HEIGHT,
+  HIGHEST,
+  SUPPORT,
+  WALL,
+  WAS_X,
+  WAS_Y,
+  X,
+  Y,
+} from './state.js';
 
 /** The sides of a level, as bits of BEYOND. */
 const SIDE_BITS = { left: 1, right: 2, top: 4, bottom: 8 } as const;
@@ -90,6 +106,18 @@ function comeOut(body: Body, dx: number, dy: number, side: 'left' | 'right' | 't
   near.forget();
   // The same edges have other numbers there.
   s[WALL] = s[FACE] = s[GRIP] = -1;
+  if (s[COUNTED_WALL]! >= 0) s[COUNTED_WALL] = sameEdge(body.terrain, s[COUNTED_WALL]!, dx, dy);
   s[DROPPED] = 0;
   if (s[SUPPORT] === GROUND && findGround(body, s[X]!, s[Y]!, HERE)) standOnSame(body);
+}
+
+/** The edge that lies as far from another as the two sides of a level are apart: the same wall; −1 where there is none. */
+function sameEdge({ index, x1, y1, x2, y2 }: Terrain, e: number, dx: number, dy: number): number {
+  const [left, low] = [Math.min(x1[e]!, x2[e]!) + dx, Math.min(y1[e]!, y2[e]!) + dy];
+  const found = index ? index.search(left, low, left, low) : [];
+  return (
+    found.find(
+      (f) => x1[f] === x1[e]! + dx && y1[f] === y1[e]! + dy && x2[f] === x2[e]! + dx && y2[f] === y2[e]! + dy,
+    ) ?? -1
+  );
 }

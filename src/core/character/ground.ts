@@ -49,7 +49,7 @@ function isTip({ x1, y1, x2, y2, next, ny, form }: Terrain, e: number): boolean 
 /** Describes a stretch of ground in `at`, for a body at x. */
 export function describe(body: Body, e: number, end: number, x: number): void {
   const { terrain, hull, motion } = body;
-  const { x1, y1, x2, y2, kind, prev, next } = terrain;
+  const { x1, y1, x2, y2, kind, before, after } = terrain;
   const { flat } = hull;
   const { touch } = motion;
   if (end !== 0) {
@@ -60,8 +60,8 @@ export function describe(body: Body, e: number, end: number, x: number): void {
     at[FEET] = y1[e]!;
     at[SLOPE] = 0;
     // What supports is nearest the middle: where ground goes on, it takes over in the middle.
-    at[FROM] = takesOver(body, prev[e]!, -1) ? x1[e]! : x1[e]! - flat + touch;
-    at[UNTIL] = takesOver(body, next[e]!, 1) ? x2[e]! : x2[e]! + flat - touch;
+    at[FROM] = takesOver(body, before[e]!, -1) ? x1[e]! : x1[e]! - flat + touch;
+    at[UNTIL] = takesOver(body, after[e]!, 1) ? x2[e]! : x2[e]! + flat - touch;
     return;
   }
   const slope = slopeOf(terrain, e);
@@ -80,8 +80,8 @@ export function describe(body: Body, e: number, end: number, x: number): void {
     at[FROM] = up ? x1[e]! - hull.half : x1[e]! + flat;
     at[UNTIL] = up ? x2[e]! - flat : x2[e]! + hull.half;
   }
-  const lower = up ? prev[e]! : next[e]!;
-  if (lower >= 0 && isGround(body, lower)) return;
+  const lower = up ? before[e]! : after[e]!;
+  if (goesOn(body, lower)) return;
   // Where it ends in the air, it is left where the sweep no longer meets it.
   const margin = endsBelow(terrain, e) ? -touch / (2 * TIP * Math.sqrt(1 + slope * slope)) : 2 * touch;
   if (up) at[FROM]! -= margin;
@@ -96,21 +96,31 @@ export function isParallel({ side, touch }: Hull, nx: number, ny: number): boole
 /** Whether the ground beyond a floor's end takes over as soon as the middle of the feet is past it. What rises from there is met before. */
 function takesOver(body: Body, e: number, way: number): boolean {
   const { y1, y2 } = body.terrain;
-  return e >= 0 && isGround(body, e) && (y2[e]! - y1[e]!) * way <= 0;
+  return goesOn(body, e) && (y2[e]! - y1[e]!) * way <= 0;
+}
+
+/** While only solid ground is looked for. */
+let oneWayIsNone = false;
+
+/** Whether ground goes on with an edge: not if that is dropped through, or not there for this body. */
+function goesOn(body: Body, e: number): boolean {
+  const { near, terrain } = body;
+  if (e < 0 || !isGround(body, e) || !near.isThere(e)) return false;
+  return terrain.oneWay[e] === 0 || (!oneWayIsNone && terrain.piece[e] !== near.ignored);
 }
 
 /** The underside, or a cut corner, on the corner at an edge's start or end. */
 function describeCorner(body: Body, e: number, end: number, x: number): void {
   const { terrain, hull, motion } = body;
-  const { x1, y1, x2, y2, prev, next } = terrain;
+  const { x1, y1, x2, y2, before, after } = terrain;
   const { flat, half } = hull;
   const vx = end > 0 ? x2[e]! : x1[e]!;
   const vy = end > 0 ? y2[e]! : y1[e]!;
-  const other = end > 0 ? next[e]! : prev[e]!;
+  const other = end > 0 ? after[e]! : before[e]!;
   const left = end > 0 ? e : other;
   const right = end > 0 ? other : e;
-  const leftGoes = left >= 0 && isGround(body, left);
-  const rightGoes = right >= 0 && isGround(body, right);
+  const leftGoes = goesOn(body, left);
+  const rightGoes = goesOn(body, right);
   if (end === 2 || end === -2) {
     // A cut corner rolls over it, on the way to ground that is steeper than the cut.
     const rises = end > 0 ? 1 : -1;
@@ -177,6 +187,7 @@ export function findGround(body: Body, x: number, y: number, { way, down, solidO
   const { half, touch } = motion;
   near.cover(x - half - touch, y - down - touch, x + half + touch, y + s[HEIGHT]! + touch);
   best[FOUND_EDGE] = -1;
+  oneWayIsNone = solidOnly;
   const isBevelled = body.hull.side > 0;
   const { starts, ids, fixed, low, high } = near;
   const { oneWay, piece, kind, y1, y2 } = terrain;
@@ -208,6 +219,7 @@ export function findGround(body: Body, x: number, y: number, { way, down, solidO
     } else if (kind[e] !== WALL_LEFT) continue;
     if (isTip(terrain, e)) consider(body, e, 1, x, y, way, down);
   }
+  oneWayIsNone = false;
   if (best[FOUND_EDGE]! < 0) return false;
   at.set(best);
   return true;

@@ -68,6 +68,7 @@ const found = new Float64Array(TOUCH_LENGTH);
 
 /** What the path follows cannot be run into. */
 function followed({ s, near, terrain }: Body): void {
+  near.inAir = s[SUPPORT] !== GROUND;
   if (s[SUPPORT] === GROUND) {
     const e = s[EDGE]!;
     near.support = e;

@@ -12,11 +12,14 @@ import {
   locate,
   timeToX,
   timeToY,
+  vxAt,
+  vyAt,
   wayX,
   wayY,
 } from '../sweep/path.js';
 import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
-import { CEILING } from '../terrain/terrain.js';
+import { CEILING, SLANTED } from '../terrain/terrain.js';
+import { roots, rootsOfGap } from '../sweep/roots.js';
 import type { Body } from './body.js';
 import { HEIGHT, SLACK, X, Y } from './state.js';
 
@@ -59,25 +62,55 @@ export function resize(body: Body, height: number): boolean {
 }
 
 /** Cuts the path where the body comes out from under what keeps it from being higher, or falls low enough under it. */
-export function cutWhereRoom({ s, path, near, motion }: Body, height: number): void {
+export function cutWhereRoom(body: Body, height: number): void {
+  const { s, path, near, motion, terrain } = body;
   const { half, touch } = motion;
   const x = path[PX]!;
   const y = path[PY]!;
   near.cover(x - half, y, x + half, y + height + touch);
-  const { starts, fixed, low, high } = near;
-  for (let i = starts[CEILING]!; i < starts[CEILING + 1]!; i++) {
-    if (fixed[i]! >= y + height || fixed[i]! < y + s[HEIGHT]! - touch) continue;
-    if (overlap(x - half, x + half, low[i]!, high[i]!) <= touch) continue;
+  const { starts, ids, fixed, low, high } = near;
+  for (let i = starts[SLANTED]!; i < starts[CEILING + 1]!; i++) {
+    const e = ids[i]!;
+    if (terrain.ny[e]! >= 0 || overlap(x - half, x + half, low[i]!, high[i]!) <= touch) continue;
+    const slanted = terrain.kind[e] === SLANTED;
+    if (slanted) {
+      cutWhereBelow(body, e, height);
+      // Its lower end is where the body comes out first.
+      const [first, last] = [terrain.y1[e]!, terrain.y2[e]!];
+      if (Math.min(first, last) >= y + height || Math.max(first, last) < y + s[HEIGHT]! - touch) continue;
+    } else if (fixed[i]! >= y + height || fixed[i]! < y + s[HEIGHT]! - touch) continue;
     const along = wayX(path);
     const out = along > 0 ? high[i]! + half - touch / 2 - x : x - (low[i]! - half + touch / 2);
     if (along !== 0 && out > 0 && out < (path[AT_X]! - x) * along) {
       path[T] = path[AT] = timeToX(path, out, along);
       locate(path);
     }
+    if (slanted) continue;
     const down = y - (fixed[i]! - height);
     if (wayY(path) < 0 && down > touch / 2 && down < y - path[AT_Y]!) {
       path[T] = path[AT] = timeToY(path, down, -1);
       locate(path);
     }
+  }
+}
+
+/** Cuts the path where a body of some height would come out from behind a slanted underside: there the upper corner on its side lies on it. */
+function cutWhereBelow({ path, terrain, motion }: Body, e: number, height: number): void {
+  const { half, touch } = motion;
+  const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+  const rises = terrain.y2[e]! > terrain.y1[e]!;
+  const cornerX = nx > 0 ? -half : half;
+  const gap =
+    nx * (path[PX]! + cornerX - (rises ? terrain.x2[e]! : terrain.x1[e]!)) +
+    ny * (path[PY]! + height - (rises ? terrain.y2[e]! : terrain.y1[e]!));
+  if (gap >= -touch / 2) return;
+  const count = rootsOfGap(path, nx, ny, gap);
+  for (let i = 0; i < count; i++) {
+    const t = roots[i]!;
+    if (t >= path[T]!) return;
+    if (nx * vxAt(path, t) + ny * vyAt(path, t) <= 0) continue;
+    path[T] = path[AT] = t;
+    locate(path);
+    return;
   }
 }

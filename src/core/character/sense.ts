@@ -16,7 +16,7 @@ import {
   isGround,
   surfaceUnder,
 } from './ground.js';
-import { NORMAL_X, NORMAL_Y } from '../sweep/ties.js';
+import { NORMAL_X, NORMAL_Y, WHEN } from '../sweep/ties.js';
 import { hasRoom, inTheWay, obstacle } from './room.js';
 import {
   AIRBORNE, COYOTE, DROPPED, EASING, EDGE, END, FACE, FACE_NX, FACE_NY, FACING, FALL, FOOTFALLS, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING,
@@ -162,6 +162,8 @@ export function leaveSupport(body: Body, way: number): void {
     }
   }
   here(body);
+  if (crossesToTip(body, way)) return;
+  here(body);
   if (stopsAtCrevice(body, way)) return;
   clearEnd(body, way);
   s[Y] = wasY + (s[X]! - wasAt) * before;
@@ -171,6 +173,20 @@ export function leaveSupport(body: Body, way: number): void {
   s[PHASE] = FALL;
   s[COYOTE] = 1;
   s[LEFT_AT] = s[AIRBORNE] = body.clock[NOW]!;
+}
+
+/** Over a gap exactly as wide as the body: between two tips neither holds it for a moment, but it does not fall. */
+function crossesToTip(body: Body, way: number): boolean {
+  const { s, motion } = body;
+  const over = (way * 2 * motion.touch) / TIP;
+  if (way === 0 || at[SLOPE] !== 0 || s[END] === 0) return false;
+  if (!findGround(body, s[X]! + over, s[Y]!, onward) || at[SLOPE] !== 0) return false;
+  if (Math.abs(at[FEET]! - s[Y]!) > motion.touch || !hasRoom(body, s[X]!, s[Y]!, over, 0)) return false;
+  s[X] = s[X]! + over;
+  s[EDGE] = at[FOUND_EDGE]!;
+  s[END] = at[FOUND_END]!;
+  s[Y] = at[FEET]! + 0;
+  return true;
 }
 
 /** Whether the ground goes on lower down, by no more than a step. */
@@ -200,7 +216,10 @@ function stopsAtCrevice(body: Body, way: number): boolean {
     return true;
   }
   const near = 3 * motion.touch;
-  const edge = inTheWay(body, s[X]!, s[Y]!, way * near, -near);
+  let edge = inTheWay(body, s[X]!, s[Y]!, way * near, -near);
+  // Beside a wall it would come down on what is there.
+  if (edge >= 0 && obstacle[NORMAL_X] === -way)
+    edge = inTheWay(body, s[X]! + way * near * obstacle[WHEN]!, s[Y]!, 0, -near);
   if (edge < 0 || obstacle[NORMAL_X]! * way >= 0 || !(obstacle[NORMAL_Y]! > 0) || isOntoGround(body, edge))
     return false;
   s[X] = s[X]! - 2 * way * motion.touch;

@@ -1,5 +1,5 @@
 import { wayX } from '../sweep/path.js';
-import { TIP } from '../sweep/slanted.js';
+import { TIP, wallTop } from '../sweep/slanted.js';
 import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { slipPast } from './corner.js';
@@ -43,7 +43,7 @@ function endOf({ terrain }: Body, edge: number): number {
 /** Stands on what was touched; on a corner that two pieces of ground share, on the one that the middle of the feet is over. */
 function standOn(body: Body, edge: number, atCorner: boolean): void {
   const { s, terrain } = body;
-  const next = terrain.next[edge]!;
+  const next = terrain.after[edge]!;
   const end = endOf(body, edge);
   if (atCorner && end > 0 && next >= 0 && isGround(body, next) && terrain.kind[next] !== FLOOR) {
     if (!isGround(body, edge) || s[X]! > terrain.x2[edge]!) return stand(body, next, -1);
@@ -135,12 +135,24 @@ function hitSide(body: Body, edge: number, side: number, atCorner: boolean): voi
   s[VX] = 0;
   s[EASING] = 0;
   s[LOCK_FOR] = 0;
-  touchWall(body, edge, side);
-  if (!atCorner && terrain.kind[edge] !== SLANTED) return;
+  touchWall(body, atCorner ? besideCorner(body, edge) : edge, side);
+  if (!atCorner && terrain.kind[edge] !== SLANTED) {
+    const further = wallTop(body.near, edge, body.hull);
+    if (further > 0) s[WALL_HIGH] = s[WALL_HIGH]! + further + motion.touch / (2 * TIP);
+    return;
+  }
   // A tip beside the body ends where the sweep no longer meets it.
   const margin = motion.touch - motion.touch / (2 * TIP);
   s[WALL_LOW] = terrain.y2[edge]! - margin;
   s[WALL_HIGH] = terrain.y2[edge]! + margin - body.hull.side;
+}
+
+/** Of the two edges that end in the corner at an edge's end, the one that is nearest to upright, or of two alike the lower. */
+function besideCorner({ terrain }: Body, edge: number): number {
+  const { ny, next } = terrain;
+  const other = next[edge]!;
+  const less = Math.abs(ny[other]!) - Math.abs(ny[edge]!);
+  return less < 0 || (less === 0 && ny[other]! < ny[edge]!) ? other : edge;
 }
 
 /** The side of the body takes the wall's coordinate, unless it overlaps the wall already: up to `touch`, that is never corrected. */

@@ -1,8 +1,8 @@
-import { foremost } from '../sweep/hull.js';
+import { foremost, liesOn } from '../sweep/hull.js';
 import { TIP, endsBelow } from '../sweep/slanted.js';
 import { NOW, type Body } from './body.js';
 import { rememberFace } from './faced.js';
-import { isParallel, slopeOf } from './ground.js';
+import { slopeOf } from './ground.js';
 import { restoreByGround } from './rights.js';
 import { bump } from './sense.js';
 import {
@@ -54,19 +54,24 @@ export function slideAlong(body: Body, edge: number, nx: number, ny: number, atC
     s[FACE_HIGH] = y2[edge]! + 2 * motion.touch;
     return;
   }
-  // Where the corner that slides is, counted down along the edge from its upper end.
-  const { corners } = body.hull;
-  const i = foremost(body.hull, nx, ny);
+  // Where what slides is, counted down along the edge from its upper end: a corner, or a cut corner that lies on it with its whole length.
+  const { hull } = body;
   const rises = y2[edge]! > y1[edge]!;
-  const dx = s[X]! + corners[i]! - (rises ? x2[edge]! : x1[edge]!);
-  const dy = s[Y]! + corners[i + 1]! - (rises ? y2[edge]! : y1[edge]!);
-  const place = (rises ? -1 : 1) * (ny * dx - nx * dy);
+  const topX = s[X]! - (rises ? x2[edge]! : x1[edge]!);
+  const topY = s[Y]! - (rises ? y2[edge]! : y1[edge]!);
+  let upper = Infinity;
+  let lower = -Infinity;
+  const first = foremost(hull, nx, ny);
+  for (let i = 0; i < hull.corners.length; i += 2) {
+    if (i !== first && !liesOn(hull, first, i, nx, ny)) continue;
+    const place = (rises ? -1 : 1) * (ny * (topX + hull.corners[i]!) - nx * (topY + hull.corners[i + 1]!));
+    if (place < upper) upper = place;
+    if (place > lower) lower = place;
+  }
   let length = Math.abs(ny * (x2[edge]! - x1[edge]!) - nx * (y2[edge]! - y1[edge]!));
   length += (endsBelow(terrain, edge) ? -1 / (2 * TIP) : 2) * motion.touch;
-  // A cut corner that lies on it goes on until the whole of it has passed.
-  if (body.hull.side > 0 && ny > 0 && isParallel(body.hull, nx, ny)) length += body.hull.side / Math.abs(nx);
-  s[FACE_LOW] = s[Y]! - (length - place) * Math.abs(nx);
-  s[FACE_HIGH] = s[Y]! + (place + 2 * motion.touch) * Math.abs(nx);
+  s[FACE_LOW] = s[Y]! - (length - upper) * Math.abs(nx);
+  s[FACE_HIGH] = s[Y]! + (lower + 2 * motion.touch) * Math.abs(nx);
 }
 
 /**

@@ -1,5 +1,4 @@
 import { NOW, type Body } from './body.js';
-import { SLANTED } from '../terrain/terrain.js';
 import { SLOPE, at, here } from './ground.js';
 import { rememberFace } from './faced.js';
 import { spend } from './rights.js';
@@ -25,6 +24,7 @@ import {
   VX,
   VY,
   WALL,
+  WALL_LOW,
   Y,
 } from './state.js';
 
@@ -69,9 +69,9 @@ export function leaveAny(body: Body): void {
 
 /** What held only because the body stood holds no longer. */
 function intoAir(body: Body): void {
-  const { s, terrain } = body;
+  const { s } = body;
   rememberFace(body);
   s[PIT] = 0;
   s[FACE] = -1;
-  if (s[WALL]! >= 0 && terrain.kind[s[WALL]!] === SLANTED) s[WALL] = -1;
+  if (s[WALL_LOW] === -Infinity) s[WALL] = -1;
 }

@@ -26,6 +26,12 @@ export function foremost({ corners }: Hull, nx: number, ny: number): number {
   return first;
 }
 
+/** Whether another corner lies on a surface of normal (nx, ny) as well as the foremost one: their face is parallel to it. */
+export function liesOn({ corners, touch }: Hull, first: number, other: number, nx: number, ny: number): boolean {
+  const further = nx * (corners[other]! - corners[first]!) + ny * (corners[other + 1]! - corners[first + 1]!);
+  return further <= touch / 1024;
+}
+
 /**
  * @param width, height units
  * @param bevel how much of each lower corner is cut, across and up alike; less than half the width and the height

@@ -24,6 +24,8 @@ export class Near {
   /** What the body stands on or slides along, which the path follows: slanted edges that it cannot run into. */
   support = -1;
   support2 = -1;
+  /** Whether the body is in the air, held up by nothing. */
+  inAir = false;
   /** The corner, by its edge, that a cut corner of the body slides over. */
   joint = -1;
   /** Candidates whose corners can meet a face of the body on their own. */

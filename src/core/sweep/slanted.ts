@@ -1,7 +1,7 @@
-import type { Terrain } from '../terrain/terrain.js';
+import { SLANTED, type Terrain } from '../terrain/terrain.js';
 import type { Near } from './near.js';
-import { D, LINK, PAX, PAY, PVX, PVY, PX, PY, RATE, T, vxAt, vyAt, wayX, wayY, xAt, yAt } from './path.js';
-import { foremost, type Hull } from './hull.js';
+import { LINK, PAX, PAY, PJY, PX, PY, RATE, T, U, vxAt, vyAt, wayX, wayY, xAt, yAt } from './path.js';
+import { foremost, liesOn, type Hull } from './hull.js';
 import { roots, rootsOfGap, turnOfGap } from './roots.js';
 import { WHEN, better } from './ties.js';
 
@@ -41,9 +41,8 @@ export function slantedTouch(
   const place = down * (ny * (xAt(p, t) - ax) - nx * (yAt(p, t) - ay));
   let low = place;
   let high = place;
-  const least = nx * corners[first]! + ny * corners[first + 1]!;
   for (let i = 0; i < corners.length; i += 2) {
-    if (nx * corners[i]! + ny * corners[i + 1]! > least + touch / 1024) continue;
+    if (i === first || !liesOn(hull, first, i, nx, ny)) continue;
     const beyond = place + down * (ny * (corners[i]! - corners[first]!) - nx * (corners[i + 1]! - corners[first + 1]!));
     if (beyond < low) low = beyond;
     if (beyond > high) high = beyond;
@@ -81,6 +80,17 @@ function endsThere({ y1, y2, nx, ny, prev, next }: Terrain, e: number, above: bo
   if (above && ny[other] === 1) return false;
   const turn = nx[other]! * ny[e]! - ny[other]! * nx[e]!;
   return goesOn ? turn > 0 : turn < 0;
+}
+
+/**
+ * How much further up a wall is met than where its edge ends, less `touch`: below the tip of a slope, what hardly overlaps it already. Else a
+ * body in the air that comes down over the tip would be behind both before it meets either.
+ */
+export function wallTop({ terrain, inAir }: Near, wall: number, { side, touch }: Hull): number {
+  if (!inAir || side > 0) return 0;
+  const { nx, prev, next, kind } = terrain;
+  const above = nx[wall]! < 0 ? next[wall]! : prev[wall]!;
+  return above >= 0 && kind[above] === SLANTED && endsBelow(terrain, above) ? touch - touch / TIP : 0;
 }
 
 /**
@@ -165,7 +175,10 @@ export function openEndTouch(
   return pointTouch(p, near, e, best, hull, 0, 0, 1, x, y, found);
 }
 
-/** A point against one face of a body: from the corner at `i` to the next, with the touch's normal (nx, ny). */
+/**
+ * A point against one face of a body: from the corner at `i` to the next, with the touch's normal (nx, ny). Gaps are measured from the face's
+ * lower corner and places from either, so that mirror images stay mirror images.
+ */
 function pointTouch(
   p: Float64Array,
   near: Near,
@@ -179,29 +192,34 @@ function pointTouch(
   y: number,
   found: Float64Array,
 ): number {
-  const ax = x - corners[i]!;
-  const ay = y - corners[i + 1]!;
+  const k = (i + 2) % corners.length;
+  const low = corners[k + 1]! < corners[i + 1]! ? k : i;
+  const ax = x - corners[low]!;
+  const ay = y - corners[low + 1]!;
   const gap = nx * (p[PX]! - ax) + ny * (p[PY]! - ay);
   if (near.terrain.oneWay[e] === 1 && (ny <= 0 || gap < -touch)) return best;
   const t = closing(p, nx, ny, gap, 2 * touch);
   if (!(t <= p[T]! && t <= found[WHEN]!)) return best;
-  // How far along the face the point lies, from the face's first corner: (ny, −nx) is the way there.
-  const k = (i + 2) % corners.length;
-  const length = (corners[k]! - corners[i]!) * ny - (corners[k + 1]! - corners[i + 1]!) * nx;
-  const place = (ax - xAt(p, t)) * ny - (ay - yAt(p, t)) * nx;
+  // How far the point lies from either end of the face, along it; and how far it has to: (ny, −nx) is the way from the first.
+  const [fromX, fromY] = [x - corners[i]!, y - corners[i + 1]!];
+  const [toX, toY] = [x - corners[k]!, y - corners[k + 1]!];
+  const after = (fromX - xAt(p, t)) * ny - (fromY - yAt(p, t)) * nx;
+  const before = (xAt(p, t) - toX) * ny - (yAt(p, t) - toY) * nx;
   let least = touch / TIP;
-  let most = length - touch / TIP;
+  let most = touch / TIP;
   if (nx !== 0 && ny !== 0) {
     // A cut corner meets also what comes to lie just at its ends: neither the underside nor the upright side would.
-    if (wayY(p) < 0) least = -2 * touch;
-    if (wayX(p) * nx < 0) most = length + 2 * touch;
-    // Counted from the upright side where the face goes round that way.
-    if (nx > 0) [least, most] = [length - most, length - least];
+    const under = wayY(p) < 0 ? -2 * touch : least;
+    const beside = wayX(p) * nx < 0 ? -2 * touch : most;
+    // The face of a left corner begins at the upright side, that of a right one at the underside.
+    [least, most] = nx > 0 ? [beside, under] : [under, beside];
   }
-  if (place >= least && place <= most) return better(p, near.terrain, e, best, t, nx, ny, found);
-  const bound = place <= least ? least : most;
-  const along = (ax - p[PX]!) * ny - (ay - p[PY]!) * nx;
-  const late = lateTouch(p, nx, ny, gap, -ny, nx, along - bound, t, touch);
+  if (after >= least && before >= most) return better(p, near.terrain, e, best, t, nx, ny, found);
+  const short = after < least;
+  // The way that the body goes relative to the point, until that lies over the face.
+  const [tx, ty] = short ? [-ny, nx] : [ny, -nx];
+  const off = short ? (fromX - p[PX]!) * ny - (fromY - p[PY]!) * nx - least : (p[PX]! - toX) * ny - (p[PY]! - toY) * nx - most; // prettier-ignore
+  const late = lateTouch(p, nx, ny, gap, tx, ty, off, t, touch);
   return late < Infinity ? better(p, near.terrain, e, best, late, nx, ny, found) : best;
 }
 
@@ -213,26 +231,25 @@ const ALONG = 1e-12;
  * front of it before.
  */
 export function closing(p: Float64Array, nx: number, ny: number, gap: number, behind: number): number {
-  const vx = p[PVX]!;
-  const vy = p[PVY]!;
   if (gap <= 0 && gap >= -behind) {
-    const v = nx * vx + ny * vy;
-    const size = ALONG * ((vx < 0 ? -vx : vx) + (vy < 0 ? -vy : vy));
-    if (v < -size) return 0;
-    if (v <= size) {
-      const ax = p[RATE]! > 0 ? -p[D]! * p[RATE]! : p[PAX]!;
-      const ay = p[RATE]! > 0 && p[LINK] !== 0 ? p[LINK]! * ax : p[PAY]!;
-      const a = nx * ax + ny * ay;
-      if (a < -ALONG * (Math.abs(ax) + Math.abs(ay))) return 0;
-    }
+    if (goesIn(p, nx, ny, 0)) return 0;
     // Hardly behind it, moving out, and then in again without ever having been out.
     const turn = turnOfGap(p, nx, ny);
     if (turn < Infinity && gap + nx * (xAt(p, turn) - p[PX]!) + ny * (yAt(p, turn) - p[PY]!) <= 0) return turn;
   }
   const count = rootsOfGap(p, nx, ny, gap);
-  for (let i = 0; i < count; i++) {
-    const t = roots[i]!;
-    if (nx * vxAt(p, t) + ny * vyAt(p, t) < 0) return t;
-  }
+  for (let i = 0; i < count; i++) if (goesIn(p, nx, ny, roots[i]!)) return roots[i]!;
   return Infinity;
+}
+
+/** Whether the body goes into a surface at a moment: with its speed, or where that is rounding only, soon. */
+function goesIn(p: Float64Array, nx: number, ny: number, t: number): boolean {
+  const vx = vxAt(p, t);
+  const vy = vyAt(p, t);
+  const v = nx * vx + ny * vy;
+  const size = ALONG * (Math.abs(vx) + Math.abs(vy));
+  if (v < -size || v > size) return v < 0;
+  const ax = p[RATE]! > 0 ? p[RATE]! * (p[U]! - vx) : p[PAX]!;
+  const ay = p[RATE]! > 0 && p[LINK] !== 0 ? p[LINK]! * ax : p[PAY]! + t * p[PJY]!;
+  return nx * ax + ny * ay < -ALONG * (Math.abs(ax) + Math.abs(ay));
 }

@@ -1,7 +1,7 @@
 import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import type { Near } from './near.js';
 import { AT_X, AT_Y, PX, PY, T, timeToX, timeToY, wayX, wayY, xAt, yAt } from './path.js';
-import { cornerTouch, openEndTouch, slantedTouch } from './slanted.js';
+import { cornerTouch, openEndTouch, slantedTouch, wallTop } from './slanted.js';
 import type { Hull } from './hull.js';
 import { WHEN, better } from './ties.js';
 
@@ -98,10 +98,10 @@ function consider(
   found: Float64Array,
 ): number {
   const line = near.fixed[i]!;
-  const low = near.low[i]!;
-  const high = near.high[i]!;
   const { half, height, flat, side, touch } = hull;
   const level = kind === FLOOR || kind === CEILING;
+  const low = near.low[i]!;
+  const high = level ? near.high[i]! : near.high[i]! + wallTop(near, near.ids[i]!, hull);
   const gap =
     kind === FLOOR
       ? p[PY]! - line
@@ -114,17 +114,16 @@ function consider(
   if (t > found[WHEN]!) return best;
   const nx = level ? 0 : kind === WALL_LEFT ? -1 : 1;
   const ny = level ? (kind === FLOOR ? 1 : -1) : 0;
-  // The span that must overlap the edge: the face of the body that meets it, relative to the origin.
-  const face = kind === FLOOR ? -flat : level ? -half : side;
-  const length = kind === FLOOR ? 2 * flat : level ? 2 * half : height - side;
-  const from = face + (level ? xAt(p, t) : yAt(p, t));
-  if (overlap(from, from + length, low, high) > touch)
+  // The span that must overlap the edge: the face of the body that meets it, from either end of it, so that mirror images stay mirror images.
+  const [reachLow, reachHigh] = kind === FLOOR ? [-flat, flat] : level ? [-half, half] : [side, height];
+  const place = level ? xAt(p, t) : yAt(p, t);
+  if (overlap(place + reachLow, place + reachHigh, low, high) > touch)
     return better(p, near.terrain, near.ids[i]!, best, t, nx, ny, found);
   // Coming in from the side: the moment at which the overlap has grown to `touch`.
   if (high - low <= touch) return best;
   const way = level ? wayX(p) : wayY(p);
-  const start = face + (level ? p[PX]! : p[PY]!);
-  const need = way > 0 ? low + touch - length - start : start - (high - touch);
+  const start = level ? p[PX]! : p[PY]!;
+  const need = way > 0 ? low + touch - (start + reachHigh) : start + reachLow - (high - touch);
   const most = Math.abs(level ? xAt(p, p[T]!) - p[PX]! : yAt(p, p[T]!) - p[PY]!);
   if (way === 0 || !(need >= 0 && need <= most)) return best;
   const late = level ? timeToX(p, need, way) : timeToY(p, need, way);

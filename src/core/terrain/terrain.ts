@@ -1,4 +1,5 @@
 import Flatbush from 'flatbush';
+import { goingOnAbove } from './above.js';
 import { LINE, ONE_WAY, PLAIN_STYLE, join, type EdgeList, type Style } from './edges.js';
 
 /**
@@ -26,6 +27,9 @@ export interface Terrain {
   /** The neighbours that an edge's start and end are joined to, or −1. */
   readonly prev: Int32Array;
   readonly next: Int32Array;
+  /** The same as they are for what goes over them: there ground of one kind goes on to another. */
+  readonly before: Int32Array;
+  readonly after: Int32Array;
   /** Of one-way ground: a number for the joined piece; −2 for all else. */
   readonly piece: Int32Array;
   /** 1 where the corner at an edge's end can meet an upright or level face of a body on its own. */
@@ -118,7 +122,8 @@ export function buildTerrain(list: EdgeList, styles: readonly Style[] = [PLAIN_S
     const corner = cross < 0 || (cross === 0 && dot < 0);
     if (corner && (kind[e] === SLANTED || kind[f] === SLANTED || form[e] === LINE)) pointed[e] = 1;
   }
+  const [before, after] = goingOnAbove({ count: inner, x1, y1, x2, y2, ny, oneWay, style, prev, next }, styles, index);
   return {
-    count, x1, y1, x2, y2, nx, ny, kind, form, oneWay, style, styles, prev, next, piece, pointed, boundsFrom: inner, index,
+    count, x1, y1, x2, y2, nx, ny, kind, form, oneWay, style, styles, prev, next, before, after, piece, pointed, boundsFrom: inner, index,
   }; // prettier-ignore
 }
