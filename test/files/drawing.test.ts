@@ -1,7 +1,7 @@
 import { compileLevel, compileOutlines, openStage, type CompiledLevel, type Level } from 'apperin';
 import { ConvertError, drawingOf, edgeKeys, edgesOf, readLevel, rowsOf } from 'apperin/files';
 import { expect } from 'chai';
-import { MARKS } from '../support/harder.js';
+import { MARKS } from '../support/harder-ground.js';
 import { randomLevel } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { problemsOf } from './tuning.test.js';

@@ -46,6 +46,8 @@ export interface Ground {
   level: Level | Core.CompiledLevel;
   /** The solids near a box. */
   near: (left: number, bottom: number, right: number, top: number) => Iterable<readonly Point[]>;
+  /** Whether there may be something near a box that those solids leave out: one-way ground, lines. */
+  mayBlock: (left: number, bottom: number, right: number, top: number) => boolean;
   /** Lines of no thickness: nothing may get from one side to the other. */
   lines: readonly (readonly [Point, Point])[];
   at: readonly [number, number];
@@ -78,7 +80,13 @@ export function tiles(random: Random): Ground & { level: Level } {
         if (outline) yield outline.map(([px, py]) => [column + px, -(row + 1) + py] as const);
       }
   }
-  return { level, near, lines: [], at: [x + 0.5, y + 1], yUp: -1 };
+  const mayBlock = (left: number, bottom: number, right: number, top: number): boolean => {
+    for (let row = Math.floor(-top); row <= Math.floor(-bottom); row++)
+      for (let column = Math.floor(left); column <= Math.floor(right); column++)
+        if ('=yz'.includes(rows[row]?.[column] ?? '=')) return true;
+    return false;
+  };
+  return { level, near, mayBlock, lines: [], at: [x + 0.5, y + 1], yUp: -1 };
 }
 
 /** Convex polygons of all sizes, none near another, and lines, in a box. */
@@ -127,7 +135,12 @@ export function polygons(core: typeof Core, random: Random): Ground {
     for (const one of reach)
       if (one.left < right && one.right > left && one.bottom < top && one.top > bottom) yield one.points;
   }
-  return { level, near, lines, at: [0.8, 0], yUp: 1 };
+  const mayBlock = (left: number, bottom: number, right: number, top: number): boolean =>
+    lines.some(
+      ([[ax, ay], [bx, by]]) =>
+        Math.min(ax, bx) < right && Math.max(ax, bx) > left && Math.min(ay, by) < top && Math.max(ay, by) > bottom,
+    );
+  return { level, near, mayBlock, lines, at: [0.8, 0], yUp: 1 };
 }
 
 export function tuningFor(random: Random): Tuning {

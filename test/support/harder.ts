@@ -3,6 +3,7 @@ import type { StageEvent } from 'apperin';
 import { busyInput } from './everything.js';
 import { polygons, tiles, tuningFor, type Ground } from './harder-ground.js';
 import type { Random } from './random.js';
+import { neverFaster, neverStuck } from './harder-rules.js';
 import { bodyAt, depthBetween, type Point } from './separate.js';
 
 /** What runs over harder ground came across, and the rules that they broke. */
@@ -67,7 +68,8 @@ export function playHarder(core: typeof Core, random: Random, ticks: number, sec
   const found: Found = { ticks: 0, runs: 0, events: {}, touches: {}, deepest: 0, broken: [] };
   const count = (where: Record<string, number>, what: string): void => void (where[what] = (where[what] ?? 0) + 1);
   for (; found.ticks < ticks && found.broken.length < 5; found.runs++) {
-    const { level, near, lines, at, yUp } = random.chance(0.7) ? tiles(random) : polygons(core, random);
+    const ground = random.chance(0.7) ? tiles(random) : polygons(core, random);
+    const { level, near, lines, at, yUp } = ground;
     const tuning = tuningFor(random);
     const rate = random.pick([15, 30, 60, 240]);
     const input = busyInput(random, seconds).filter(({ action }) => action !== 'dash');
@@ -92,6 +94,7 @@ export function playHarder(core: typeof Core, random: Random, ticks: number, sec
     let stood = 0;
     stage.listen(({ event }) => void (stood += event === 'takeoff' || event === 'touchdown' ? 1 : 0));
     let stepping = 0;
+    const rules = [neverStuck(hero, input, ground), neverFaster(hero, (on) => stage.listen(on))];
     // One that begins inside something is judged once it is out.
     let judged = true;
     stage.listen(({ event }) => (judged ||= event === 'freed'));
@@ -133,6 +136,10 @@ export function playHarder(core: typeof Core, random: Random, ticks: number, sec
           const about = standsOn(near, body, motion.touch);
           if (about) count(found.touches, about);
         }
+      }
+      for (const rule of rules) {
+        const what = judged ? rule(stage.time) : undefined;
+        if (what) wrong(what);
       }
       if (before.phase === 'slip' && hero.phase === 'slip') {
         slip++;

@@ -1,22 +1,7 @@
-import { D, LINK, PAX, PAY, PJY, PVX, PVY, RATE } from '../sweep/path.js';
+import { ln } from '../elementary.js';
+import { D, LINK, PAX, PAY, PJY, PVX, PVY, RATE, U } from '../sweep/path.js';
 import { FACE_ENDS, UP_SET, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED, type Body } from './body.js';
-import {
-  EASING,
-  FACE,
-  FACE_NX,
-  FACE_NY,
-  FACED_X,
-  FACED_Y,
-  NONE,
-  ON_WALL,
-  PHASE,
-  SLIP,
-  SUPPORT,
-  VX,
-  VY,
-  X,
-  Y,
-} from './state.js';
+import { EASING, FACE, FACED_X, FACED_Y, FACE_NX, FACE_NY, FALL, NONE, ON_RAMP, ON_WALL, PHASE, SLIP, SUPPORT, VX, VY, X, Y } from './state.js'; // prettier-ignore
 
 /** Speeds and accelerations off a face below this share of the whole are rounding. */
 const ALONG = 1e-12;
@@ -28,8 +13,7 @@ const ALONG = 1e-12;
  * g·sin²·slip of gravity pulls the feet down (what acts along the face is g·sin·slip). Along an overhang the acceleration is projected.
  */
 export function slideOnFace(body: Body): void {
-  const { s, path, clock, motion } = body;
-  clock[FACE_ENDS] = Infinity;
+  const { s, path, clock } = body;
   if (s[FACE]! < 0) return;
   s[FACED_X] = s[X]!;
   s[FACED_Y] = s[Y]!;
@@ -45,10 +29,14 @@ export function slideOnFace(body: Body): void {
     s[FACE] = -1;
     return;
   }
-  const ax = path[RATE]! > 0 ? -path[D]! * path[RATE]! : path[PAX]!;
+  const rate = path[RATE]!;
+  const to = rate > 0 ? path[U]! : clock[X_ENDS]! < Infinity ? clock[X_END_SPEED]! : NaN;
+  const ax = rate > 0 ? rate * (to - vx) : path[PAX]!;
   const ay = path[PAY]!;
   if (nx * ax + ny * ay > ALONG * (Math.abs(ax) + Math.abs(ay))) {
     s[FACE] = -1;
+    // Without it, it may feel a wall.
+    if (vx === 0) body.again = true;
     return;
   }
   // Across for each unit up.
@@ -56,48 +44,72 @@ export function slideOnFace(body: Body): void {
   path[RATE] = 0;
   path[LINK] = 0;
   s[EASING] = 0;
-  const away = ax * nx > 0;
-  const target = clock[X_END_SPEED]!;
-  const steered = clock[X_ENDS]! < Infinity;
   clock[X_ENDS] = Infinity;
+  path[PVX] = s[VX] = lean * vy + 0;
+  s[VY] = vy;
+  // What steering adds up along the face, for what it does across; only off a face that is slid down, never into it.
+  let share = 0;
   if (clock[UP_SET] === 0 && vy <= 0 && ny > 0) {
     s[PHASE] = SLIP;
-    path[PJY] = 0;
-    const pull = body.fallingNow * nx * nx * motion.slip + (away ? Math.abs(ax * nx) * ny : 0);
-    slipDown(body, vy, pull);
-    if (away && steered) endAtSpeed(body, target, -pull * lean, lean * vy);
+    if (slipDown(body, vy, nx * nx) && ax * nx > 0) share = -nx * ny;
   } else if (clock[UP_SET] === 0 && ny < 0) {
-    // Down along the face, as a unit.
-    const dx = nx * ny < 0 ? -Math.abs(ny) : Math.abs(ny);
-    const dy = -Math.abs(nx);
-    const along = ax * dx + ay * dy;
     path[PJY] = 0;
-    path[PAY] = along * dy;
-    const change = clock[Y_END_SPEED]! - vy;
-    clock[Y_ENDS] = path[PAY]! * change > 0 ? change / path[PAY]! : Infinity;
-    if (steered) endAtSpeed(body, target, path[PAY]! * lean, lean * vy);
+    path[PAY] = ay * nx * nx;
+    share = -nx * ny;
+    if (s[PHASE] === ON_RAMP) {
+      // Along a face gravity keeps what it has come to: the ramp's clock stands still.
+      s[PHASE] = FALL;
+      clock[Y_END_SPEED] = body.currentY - body.motion.cap;
+    }
   }
-  path[PVX] = s[VX] = lean * vy + 0;
+  if (share !== 0 && rate > 0) {
+    // vy' = a + share·rate·(to − lean·vy): that dies away as well, and y follows x.
+    const up = path[PAY]! + share * rate * to;
+    path[RATE] = share * rate * lean;
+    path[U] = (lean * up) / path[RATE]!;
+    path[D] = path[PVX]! - path[U]!;
+    path[LINK] = 1 / lean;
+    path[PAY] = up - path[RATE]! * vy;
+  } else path[PAY] = path[PAY]! + share * ax + 0;
   path[PAX] = lean * path[PAY]! + 0;
-  s[VY] = vy;
+  if (share !== 0) clock[Y_ENDS] = whenAcross(path, lean * clock[Y_END_SPEED]!);
+  // Steering changes where the body turns round, and where it has the speed that is asked for.
+  cutAtSpeed(body, 0);
+  cutAtSpeed(body, to);
+  // The pull to the face may come to its end.
+  if (rate > 0) clock[FACE_ENDS] = whenAcross(path, to + (ny * ay) / (nx * rate));
 }
 
-/** Down a face: to the terminal speed at a rate; a faster fall is braked. */
-function slipDown({ path, clock, motion, currentY, fallingNow }: Body, vy: number, pull: number): void {
+/**
+ * Down a face: to the terminal speed at a rate; a faster fall is braked.
+ * @param share of gravity
+ * @returns whether steering may add to it
+ */
+function slipDown({ path, clock, motion, currentY, fallingNow }: Body, vy: number, share: number): boolean {
   const cap = motion.cap - currentY > 0 ? motion.cap - currentY : 0;
-  const falling = fallingNow;
-  clock[Y_ENDS] = Infinity;
+  path[PJY] = 0;
   path[PAY] = 0;
-  if (vy === -cap) return;
-  path[PAY] = vy < -cap ? falling : -pull;
-  clock[Y_ENDS] = (-cap - vy) / path[PAY]!;
+  clock[Y_ENDS] = Infinity;
   clock[Y_END_SPEED] = -cap;
+  if (vy === -cap) return false;
+  path[PAY] = vy < -cap ? fallingNow : -fallingNow * share * motion.slip;
+  clock[Y_ENDS] = (-cap - vy) / path[PAY]!;
+  return vy > -cap;
 }
 
-/** Steering ends where the speed across that is asked for is reached. */
-function endAtSpeed({ clock }: Body, target: number, acceleration: number, vx: number): void {
-  const time = (target - vx) / acceleration;
-  if (!(time > 0)) return;
+/** When the speed across is so much, s; Infinity where it never is. */
+function whenAcross(path: Float64Array, speed: number): number {
+  if (path[RATE]! > 0) {
+    const ratio = path[D]! / (speed - path[U]!);
+    return ratio > 1 && ratio < Infinity ? ln(ratio) / path[RATE]! : Infinity;
+  }
+  const time = (speed - path[PVX]!) / path[PAX]!;
+  return time > 0 ? time : Infinity;
+}
+
+function cutAtSpeed({ path, clock }: Body, speed: number): void {
+  const time = whenAcross(path, speed);
+  if (!(time < clock[X_ENDS]!)) return;
   clock[X_ENDS] = time;
-  clock[X_END_SPEED] = target;
+  clock[X_END_SPEED] = speed;
 }

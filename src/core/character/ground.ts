@@ -234,7 +234,8 @@ function consider(body: Body, e: number, end: number, x: number, y: number, way:
   if (x < at[FROM]! - touch / 1024 || x > at[UNTIL]! + touch / 1024) return;
   const feet = at[FEET]!;
   const slope = at[SLOPE]!;
-  if (feet > y + touch || feet < y - down - touch) return;
+  // Where a floor ends by `touch` over its edge, a cut corner lies by as much higher on a slope that begins there: half of it to spare.
+  if (feet > y + 1.5 * touch || feet < y - down - touch) return;
   // Ground that falls away too steeply is not followed.
   if (slope * way < -motion.follow) return;
   const from = terrain.x1[e]!;

@@ -94,6 +94,7 @@ export function layPath(body: Body): void {
   path[PY] = s[Y]!;
   path[LINK] = 0;
   verticalMotion(body);
+  clock[FACE_ENDS] = Infinity;
   if (s[SUPPORT] === GROUND) followGround(body);
   else slideOnFace(body);
   let time = clock[TICK_LENGTH]! - clock[OFFSET]!;
@@ -103,6 +104,7 @@ export function layPath(body: Body): void {
   }
   if (clock[X_ENDS]! < time) time = clock[X_ENDS]!;
   if (clock[Y_ENDS]! < time) time = clock[Y_ENDS]!;
+  if (clock[FACE_ENDS]! < time) time = clock[FACE_ENDS]!;
   if (s[JUMPING] === 1 && s[KEY] === LET_GO) {
     const until = s[LAUNCHED]! + motion.minHold - clock[NOW]!;
     if (until < time) time = until > 0 ? until : 0;

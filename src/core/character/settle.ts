@@ -5,13 +5,26 @@ import { NOW, type Body } from './body.js';
 import { slipPast } from './corner.js';
 import { JUMP } from '../input/intents.js';
 import { leaveAny } from './take-off.js';
-import { SLOPE, at, here, isGround, slopeOf, surfaceUnder } from './ground.js';
+import {
+  FEET,
+  FOUND_EDGE,
+  FOUND_END,
+  FROM,
+  SLOPE,
+  UNTIL,
+  at,
+  findGround,
+  here,
+  isGround,
+  slopeOf,
+  surfaceUnder,
+} from './ground.js';
 import { liftOnto } from './lip.js';
 import { blockOnGround, bump, keepSpeed, stand, touchWall } from './sense.js';
 import { slideAlong, wedge } from './slide-along.js';
 import { stepUp } from './step.js';
 import {
-  EASING, FOOTFALLS, GROUND, HEIGHT, HIGHEST, LANDED, LOCK_FOR, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL_HIGH, WALL_LOW, X, Y,
+  EASING, EDGE, END, FOOTFALLS, GROUND, HEIGHT, HIGHEST, LANDED, LOCK_FOR, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL_HIGH, WALL_LOW, X, Y,
 } from './state.js'; // prettier-ignore
 
 /** A few units in the last place. */
@@ -52,7 +65,7 @@ function standOn(body: Body, edge: number, atCorner: boolean): void {
 }
 
 function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolean): void {
-  const { s, terrain } = body;
+  const { s, terrain, motion } = body;
   const level = terrain.kind[edge] === FLOOR ? terrain.y1[edge]! : s[Y]!;
   const told = body.tell('touchdown');
   told.speed = -(nx * s[VX]! + ny * s[VY]!) + 0;
@@ -60,9 +73,15 @@ function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolea
   s[LOCK_FOR] = 0;
   s[LANDED] = body.clock[NOW]!;
   const slope = atCorner || terrain.kind[edge] === FLOOR ? 0 : slopeOf(terrain, edge);
+  const before = s[VX]! * s[VX]! + s[VY]! * s[VY]!;
   s[VY] = 0;
-  // Measured along the ground, the speed across becomes the speed along it: a landing never adds any.
-  if (slope !== 0) keepSpeed(body, 0, slope);
+  // Measured along the ground, the speed across becomes the speed along it. Measured across, a landing uphill would add some: it never does.
+  if (slope !== 0) {
+    keepSpeed(body, 0, slope);
+    const after = s[VX]! * s[VX]! * (1 + slope * slope);
+    if (!motion.along && after > before) s[VX] = s[VX]! * Math.sqrt(before / after);
+    s[VY] = slope * s[VX]! + 0;
+  }
   standOn(body, edge, atCorner);
   bounce(body, told.speed);
 }
@@ -107,6 +126,7 @@ function stopOnGround(body: Body, edge: number, nx: number, ny: number): void {
   const upright = kind === WALL_LEFT || kind === WALL_RIGHT;
   // The way that it went: on a slope, what is overhead may lean either way.
   const side = wayX(body.path) || (nx < 0 ? 1 : -1);
+  if (passEnd(body, side) && nx * s[VX]! + ny * s[VY]! >= 0) return;
   if (upright && ny === 0 && stepUp(body, edge, side)) return;
   if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
   if (!upright || ny !== 0) return blockOnGround(body, edge, side);
@@ -117,6 +137,28 @@ function stopOnGround(body: Body, edge: number, nx: number, ny: number): void {
   s[LOCK_FOR] = 0;
   touchWall(body, edge, side);
 }
+
+/**
+ * Where a stretch of ground ends just as the body meets something, it goes on to the next one first: rounding alone would decide which comes first,
+ * and what is overhead at the end of a slope may not be in the way beyond it.
+ */
+function passEnd(body: Body, side: number): boolean {
+  const { s, motion } = body;
+  here(body);
+  const before = at[SLOPE]!;
+  if ((side > 0 ? at[UNTIL]! - s[X]! : s[X]! - at[FROM]!) > motion.touch) return false;
+  beyond.way = side;
+  if (!findGround(body, s[X]!, s[Y]!, beyond) || Math.abs(at[FEET]! - s[Y]!) > motion.touch) return false;
+  const after = at[SLOPE]!;
+  s[EDGE] = at[FOUND_EDGE]!;
+  s[END] = at[FOUND_END]!;
+  s[Y] = at[FEET]! + 0;
+  keepSpeed(body, before, after);
+  if (after === 0) s[VY] = 0;
+  return true;
+}
+
+const beyond = { way: 0, down: 0 };
 
 function hitHead(body: Body, edge: number, atCorner: boolean): void {
   const { s, terrain } = body;
