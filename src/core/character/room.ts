@@ -71,8 +71,10 @@ export function cutWhereRoom(body: Body, height: number): void {
   const { starts, ids, fixed, low, high } = near;
   for (let i = starts[SLANTED]!; i < starts[CEILING + 1]!; i++) {
     const e = ids[i]!;
-    if (terrain.ny[e]! >= 0 || overlap(x - half, x + half, low[i]!, high[i]!) <= touch) continue;
     const slanted = terrain.kind[e] === SLANTED;
+    // A slanted one is met until it is passed by a little.
+    const past = slanted ? -2 * touch : touch / 2;
+    if (terrain.ny[e]! >= 0 || overlap(x - half, x + half, low[i]!, high[i]!) <= past + touch / 2) continue;
     if (slanted) {
       cutWhereBelow(body, e, height);
       // Its lower end is where the body comes out first.
@@ -80,7 +82,7 @@ export function cutWhereRoom(body: Body, height: number): void {
       if (Math.min(first, last) >= y + height || Math.max(first, last) < y + s[HEIGHT]! - touch) continue;
     } else if (fixed[i]! >= y + height || fixed[i]! < y + s[HEIGHT]! - touch) continue;
     const along = wayX(path);
-    const out = along > 0 ? high[i]! + half - touch / 2 - x : x - (low[i]! - half + touch / 2);
+    const out = along > 0 ? high[i]! + half - past - x : x - (low[i]! - half + past);
     if (along !== 0 && out > 0 && out < (path[AT_X]! - x) * along) {
       path[T] = path[AT] = timeToX(path, out, along);
       locate(path);

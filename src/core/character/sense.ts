@@ -18,6 +18,7 @@ import {
 } from './ground.js';
 import { NORMAL_X, NORMAL_Y, WHEN } from '../sweep/ties.js';
 import { hasRoom, inTheWay, obstacle } from './room.js';
+import { stepUp } from './step.js';
 import {
   AIRBORNE, COYOTE, DROPPED, EASING, EDGE, END, FACE, FACE_NX, FACE_NY, FACING, FALL, FOOTFALLS, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING,
   LEFT_AT, LOCK_FOR, NONE, ON_GROUND, ON_LEDGE, PHASE, PIT, RAMP, STEP, STEPPED, STRIDE, SUPPORT, SURFACE, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW,
@@ -211,6 +212,7 @@ function stopsAtCrevice(body: Body, way: number): boolean {
   const ahead = slope === 0 ? -1 : inTheWay(body, s[X]!, s[Y]!, way * motion.touch, slope * motion.touch);
   const opposes = obstacle[NORMAL_X]! * way + obstacle[NORMAL_Y]! * slope < 0;
   if (ahead >= 0 && opposes && obstacle[NORMAL_X]! * way < 0 && !isOntoGround(body, ahead)) {
+    if (obstacle[NORMAL_Y] === 0 && stepUp(body, ahead, way)) return true;
     if (s[VX] !== 0) bump(body, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
     blockOnGround(body, ahead, way);
     return true;

@@ -37,7 +37,11 @@ const ROUNDING = 8.881784197001252e-16;
  */
 export function settle(body: Body, edge: number, nx: number, ny: number): void {
   const { s, terrain } = body;
-  const atCorner = nx !== terrain.nx[edge] || ny !== terrain.ny[edge];
+  let atCorner = nx !== terrain.nx[edge] || ny !== terrain.ny[edge];
+  if (atCorner && nx !== 0 && ny > 0 && liesOnGround(body, nx, ny)) {
+    edge = at[FOUND_EDGE]!;
+    atCorner = false;
+  }
   const holds = ny > 0 && (nx === 0 || (!atCorner && isGround(body, edge)));
   if (s[SUPPORT] === GROUND) {
     if (holds) goOnAlong(body, edge, atCorner);
@@ -47,6 +51,15 @@ export function settle(body: Body, edge: number, nx: number, ny: number): void {
   else if (ny === 0) hitSide(body, edge, nx < 0 ? 1 : -1, atCorner);
   else slideAlong(body, edge, nx, ny, atCorner);
 }
+
+/** Whether a cut corner that meets a corner lies on ground that is parallel to it as well: which comes first is rounding. */
+function liesOnGround(body: Body, nx: number, ny: number): boolean {
+  const { s, motion } = body;
+  if (!findGround(body, s[X]!, s[Y]!, HERE)) return false;
+  return at[FOUND_END] === 0 && Math.abs(at[SLOPE]! * ny + nx) * motion.width <= motion.touch;
+}
+
+const HERE = { way: 0, down: 0 } as const;
 
 /** Which end of an edge the underside rests on, of those that can hold it up: 1 its end, −1 its start. */
 function endOf({ terrain }: Body, edge: number): number {
