@@ -37,29 +37,17 @@ const ROUNDING = 8.881784197001252e-16;
  */
 export function settle(body: Body, edge: number, nx: number, ny: number): void {
   const { s, terrain } = body;
-  let atCorner = nx !== terrain.nx[edge] || ny !== terrain.ny[edge];
-  if (atCorner && nx !== 0 && ny > 0 && liesOnGround(body, nx, ny)) {
-    edge = at[FOUND_EDGE]!;
-    atCorner = false;
-  }
+  const atCorner = nx !== terrain.nx[edge] || ny !== terrain.ny[edge];
   const holds = ny > 0 && (nx === 0 || (!atCorner && isGround(body, edge)));
   if (s[SUPPORT] === GROUND) {
     if (holds) goOnAlong(body, edge, atCorner);
     else stopOnGround(body, edge, nx, ny);
   } else if (holds) land(body, edge, nx, ny, atCorner);
+  else if (ny > 0 && s[VY]! < 0 && findGround(body, s[X]!, s[Y]!, HERE)) landHere(body);
   else if (nx === 0) hitHead(body, edge, atCorner);
   else if (ny === 0) hitSide(body, edge, nx < 0 ? 1 : -1, atCorner);
   else slideAlong(body, edge, nx, ny, atCorner);
 }
-
-/** Whether a cut corner that meets a corner lies on ground that is parallel to it as well: which comes first is rounding. */
-function liesOnGround(body: Body, nx: number, ny: number): boolean {
-  const { s, motion } = body;
-  if (!findGround(body, s[X]!, s[Y]!, HERE)) return false;
-  return at[FOUND_END] === 0 && Math.abs(at[SLOPE]! * ny + nx) * motion.width <= motion.touch;
-}
-
-const HERE = { way: 0, down: 0 } as const;
 
 /** Which end of an edge the underside rests on, of those that can hold it up: 1 its end, −1 its start. */
 function endOf({ terrain }: Body, edge: number): number {
@@ -78,25 +66,44 @@ function standOn(body: Body, edge: number, atCorner: boolean): void {
 }
 
 function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolean): void {
+  const { s, terrain } = body;
+  const speed = -(nx * s[VX]! + ny * s[VY]!) + 0;
+  touchDown(body, edge, atCorner || terrain.kind[edge] === FLOOR ? 0 : slopeOf(terrain, edge), speed);
+  standOn(body, edge, atCorner);
+  bounce(body, speed);
+}
+
+/**
+ * What the body met does not hold it, but ground at that very place does: which of the two comes first is rounding, and ground goes
+ * first.
+ */
+function landHere(body: Body): void {
+  const { s } = body;
+  const [edge, end, slope] = [at[FOUND_EDGE]!, at[FOUND_END]!, at[SLOPE]!];
+  const speed = (slope * s[VX]! - s[VY]!) / Math.sqrt(1 + slope * slope) + 0;
+  touchDown(body, edge, slope, speed);
+  stand(body, edge, end);
+  bounce(body, speed);
+}
+
+const HERE = { way: 0, down: 0 } as const;
+
+function touchDown(body: Body, edge: number, slope: number, speed: number): void {
   const { s, terrain, motion } = body;
   const level = terrain.kind[edge] === FLOOR ? terrain.y1[edge]! : s[Y]!;
   const told = body.tell('touchdown');
-  told.speed = -(nx * s[VX]! + ny * s[VY]!) + 0;
+  told.speed = speed;
   told.fallen = s[HIGHEST]! > level ? s[HIGHEST]! - level : 0;
   s[LOCK_FOR] = 0;
   s[LANDED] = body.clock[NOW]!;
-  const slope = atCorner || terrain.kind[edge] === FLOOR ? 0 : slopeOf(terrain, edge);
   const before = s[VX]! * s[VX]! + s[VY]! * s[VY]!;
   s[VY] = 0;
+  if (slope === 0) return;
   // Measured along the ground, the speed across becomes the speed along it. Measured across, a landing uphill would add some: it never does.
-  if (slope !== 0) {
-    keepSpeed(body, 0, slope);
-    const after = s[VX]! * s[VX]! * (1 + slope * slope);
-    if (!motion.along && after > before) s[VX] = s[VX]! * Math.sqrt(before / after);
-    s[VY] = slope * s[VX]! + 0;
-  }
-  standOn(body, edge, atCorner);
-  bounce(body, told.speed);
+  keepSpeed(body, 0, slope);
+  const after = s[VX]! * s[VX]! * (1 + slope * slope);
+  if (!motion.along && after > before) s[VX] = s[VX]! * Math.sqrt(before / after);
+  s[VY] = slope * s[VX]! + 0;
 }
 
 /** Some surfaces give back a share of the landing speed; a press that waits comes first. */
