@@ -42,8 +42,8 @@ export function settle(body: Body, edge: number, nx: number, ny: number): void {
   if (s[SUPPORT] === GROUND) {
     if (holds) goOnAlong(body, edge, atCorner);
     else stopOnGround(body, edge, nx, ny);
-  } else if (holds) land(body, edge, nx, ny, atCorner);
-  else if (ny > 0 && s[VY]! < 0 && findGround(body, s[X]!, s[Y]!, HERE)) landHere(body);
+  } else if (ny > 0 && (holds || s[VY]! < 0) && findsGround(body)) landHere(body);
+  else if (holds) land(body, edge, nx, ny, atCorner);
   else if (nx === 0) hitHead(body, edge, atCorner);
   else if (ny === 0) hitSide(body, edge, nx < 0 ? 1 : -1, atCorner);
   else slideAlong(body, edge, nx, ny, atCorner);
@@ -74,8 +74,8 @@ function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolea
 }
 
 /**
- * What the body met does not hold it, but ground at that very place does: which of the two comes first is rounding, and ground goes
- * first.
+ * Stands on what holds the body where it met something: of several pieces of ground the one nearest to the middle of its feet, and rather than along
+ * a face that does not hold it. Which of them the path came to first is rounding.
  */
 function landHere(body: Body): void {
   const { s } = body;
@@ -86,7 +86,12 @@ function landHere(body: Body): void {
   bounce(body, speed);
 }
 
-const HERE = { way: 0, down: 0 } as const;
+/** Whether ground holds the body where it is, and goes on the way it goes. */
+function findsGround(body: Body): boolean {
+  const { s } = body;
+  beyond.way = s[VX]! > 0 ? 1 : s[VX]! < 0 ? -1 : 0;
+  return findGround(body, s[X]!, s[Y]!, beyond);
+}
 
 function touchDown(body: Body, edge: number, slope: number, speed: number): void {
   const { s, terrain, motion } = body;

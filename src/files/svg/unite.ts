@@ -1,4 +1,5 @@
 import Flatbush from 'flatbush';
+import { orient2d } from 'robust-predicates';
 import { union, xor } from 'polyclip-ts';
 import type { Outline } from '../../core/index.js';
 import type { Point } from './outline.js';
@@ -29,6 +30,9 @@ type Geometry = [number, number][][][];
 export function simplify({ rings, rule }: Pick<Area, 'rings' | 'rule'>): { rings: Whole[][]; crossed: boolean } {
   const paths = rings.map((ring) => distinct(ring.map(toGrid))).filter((ring) => ring.length > 2);
   if (paths.length === 0) return { rings: [], crossed: false };
+  // One ring that does not cross itself is simple already: only the way it goes round may have to change.
+  if (paths.length === 1 && isSimple(paths[0]!))
+    return { rings: [areaOf(paths[0]!) > 0 ? paths[0]! : [...paths[0]!].reverse()], crossed: false };
   const polygons = paths.map((path): Geometry[number] => [path.map(({ X, Y }) => [X / GRID, Y / GRID])]);
   const of = (sign: number): Geometry => {
     const some = polygons.filter((_, i) => areaOf(paths[i]!) * sign > 0);
@@ -53,6 +57,36 @@ function areaOf(path: readonly Whole[]): number {
     const b = path[(i + 1) % path.length]!;
     return sum + (a.X / GRID) * (b.Y / GRID) - (b.X / GRID) * (a.Y / GRID);
   }, 0);
+}
+
+/** Whether no two edges of a ring touch but neighbours, and those at their common end only. */
+function isSimple(path: readonly Whole[]): boolean {
+  const count = path.length;
+  const index = new Flatbush(count);
+  const end = (i: number): Whole => path[(i + 1) % count]!;
+  path.forEach((a, i) => {
+    const b = end(i);
+    index.add(Math.min(a.X, b.X), Math.min(a.Y, b.Y), Math.max(a.X, b.X), Math.max(a.Y, b.Y));
+  });
+  index.finish();
+  const side = (a: Whole, b: Whole, c: Whole): number => Math.sign(orient2d(a.X, a.Y, b.X, b.Y, c.X, c.Y));
+  return path.every((a, i) => {
+    const b = end(i);
+    const found = index.search(Math.min(a.X, b.X), Math.min(a.Y, b.Y), Math.max(a.X, b.X), Math.max(a.Y, b.Y));
+    return found.every((k) => {
+      if (k <= i) return true;
+      const [c, d] = [path[k]!, end(k)];
+      // Neighbours meet in one corner; they overlap if one turns back along the other.
+      if (k === i + 1) return side(a, b, d) !== 0 || !goesBack(b, d, a);
+      if (i === 0 && k === count - 1) return side(a, b, c) !== 0 || !goesBack(a, c, b);
+      return side(a, b, c) * side(a, b, d) > 0 || side(c, d, a) * side(c, d, b) > 0;
+    });
+  });
+}
+
+/** Whether two points on a line with a third lie on the same side of that: an edge to the one runs back along that to the other. */
+function goesBack(from: Whole, one: Whole, other: Whole): boolean {
+  return (one.X - from.X) * (other.X - from.X) + (one.Y - from.Y) * (other.Y - from.Y) > 0;
 }
 
 function distinct(path: Whole[]): Whole[] {
