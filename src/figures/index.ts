@@ -3,4 +3,5 @@ export { arcsFigure } from './arcs.js';
 export { timeFigure } from './time.js';
 export { pngOf, type PngParts } from './png.js';
 export { speedFigure } from './speed.js';
-export { levelFigure, traceFigure } from './level.js';
+export { levelFigure } from './level.js';
+export { traceFigure } from './trace.js';

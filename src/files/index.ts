@@ -12,4 +12,6 @@ export { LEVEL_LIMITS, readLevel, type LevelFile } from './level.js';
 export { INPUT_LIMITS, readInput, type InputFile } from './input.js';
 export { writeEvents, writeInput, writeTrace } from './trace.js';
 export { jsonSchemas } from './schemas.js';
-export { ConvertError, drawingOf, edgeKeys, edgesOf, rowsOf } from './convert.js';
+export { drawingOf } from './convert/drawing.js';
+export { edgeKeys, edgesOf } from './convert/edges.js';
+export { ConvertError, rowsOf } from './convert/rows.js';

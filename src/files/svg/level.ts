@@ -11,10 +11,9 @@ import {
   type Surface,
   type Zone,
 } from '../../core/index.js';
-import { surfaceSchema, zoneNumbers } from '../level-schema.js';
-import { convexPieces } from '../pieces.js';
 import { Problems, type Problem } from '../problem.js';
 import { nearest } from '../yaml.js';
+import { DATA, carryOf, checkData, surfaceOf, zoneOf, type Data, type Report } from './data.js';
 import { IDENTITY, apply, multiply, readLength, readNumbers, readTransform, type Matrix } from './matrix.js';
 import { OutlineError, outlineOf, type Point, type Stroke } from './outline.js';
 import { parseSvg, type SvgElement } from './tree.js';
@@ -26,7 +25,6 @@ type Kind = (typeof KINDS)[number];
 const SHAPES: readonly string[] = ['rect', 'polygon', 'polyline', 'line', 'path', 'circle', 'ellipse'];
 /** Elements whose children are drawn where they stand; what is in others is drawn only where it is used. */
 const GROUPS: readonly string[] = ['svg', 'g', 'a', 'switch'];
-const DATA = ['surface', 'layer', 'name', 'no-wall', 'no-ledge', 'tags', 'gravity', 'pace', 'current', 'facing', 'grip', 'flow', 'bounce', 'bounce-from', 'jump'] as const; // prettier-ignore
 const ROOT_DATA = ['units', 'tolerance', 'y-points', 'left', 'right', 'top', 'bottom'] as const;
 
 /** How often `use` may be followed in one drawing, and how deep. */
@@ -89,7 +87,7 @@ class Drawing {
     if (points !== 'down' && points !== 'up')
       this.report(root, `data-y-points is ${JSON.stringify(points)}; it must be down or up`);
     this.sign = points === 'up' ? -1 : 1;
-    this.checkData(root, [...ROOT_DATA, ...DATA]);
+    checkData(root, [...ROOT_DATA, ...DATA], this.report);
     const view = root.attributes.viewBox === undefined ? undefined : readNumbers(root.attributes.viewBox);
     if (root.attributes.viewBox !== undefined && (view?.length !== 4 || !(view[2]! > 0 && view[3]! > 0)))
       this.report(
@@ -147,9 +145,9 @@ class Drawing {
     return number === undefined ? this.root : (this.sources[number]?.element ?? this.root);
   }
 
-  private report(element: SvgElement, message: string, severity: Problem['severity'] = 'error'): void {
+  private readonly report: Report = (element, message, severity = 'error') => {
     this.problems.at(element, message, severity);
-  }
+  };
 
   private collect(element: SvgElement): void {
     const { id } = element.attributes;
@@ -187,7 +185,7 @@ class Drawing {
     if (!inherited) return;
     if (element.name === 'use') this.follow(element, inherited);
     else if (SHAPES.includes(element.name)) this.shape(element, inherited);
-    else if (element.name === 'g' && this.ownKind(element) === 'surface') this.surface(element, inherited);
+    else if (element.name === 'g' && this.ownKind(element) === 'surface') this.surface(element, inherited.data);
     else if (GROUPS.includes(element.name)) for (const child of element.children) this.walk(child, inherited);
   }
 
@@ -246,8 +244,8 @@ class Drawing {
     if (kind === undefined) return;
     this.classes++;
     if (kind === 'mover') return this.report(element, 'movers are not available yet in this version');
-    this.checkData(element, DATA);
-    if (kind === 'surface') return this.surface(element, { matrix, kind, data, rule });
+    checkData(element, DATA, this.report);
+    if (kind === 'surface') return this.surface(element, data);
     if (kind === 'spawn') return this.spawn(element, matrix, data);
     let strokes: Stroke[];
     try {
@@ -262,7 +260,7 @@ class Drawing {
       points.some(([x, y]) => !(Math.abs(x) <= 67108864 && Math.abs(y) <= 67108864)),
     );
     if (far) return this.report(element, 'it reaches beyond ±67108864 units');
-    const carry = this.carry(element, data);
+    const carry = carryOf(element, data);
     const id = this.carries.push(carry) - 1;
     this.sources.push({
       name: element.attributes.id ?? element.name,
@@ -296,10 +294,14 @@ class Drawing {
         id,
       );
     else
-      this.zone(
-        element,
-        data,
-        simple.map((ring) => ring.map(({ X, Y }) => [X / 67108864, Y / 67108864] as const)),
+      this.zones.push(
+        zoneOf(
+          element,
+          data,
+          simple.map((ring) => ring.map(({ X, Y }) => [X / 67108864, Y / 67108864] as const)),
+          `zone ${this.zones.length + 1}`,
+          this.report,
+        ),
       );
   }
 
@@ -330,53 +332,6 @@ class Drawing {
     }
   }
 
-  private carry(element: SvgElement, data: Readonly<Record<string, string>>): Carry {
-    const flag = (name: 'no-wall' | 'no-ledge'): boolean => data[name] !== undefined && data[name] !== 'false';
-    const name = element.attributes['data-name'] ?? data.name;
-    return {
-      ...(data.surface !== undefined ? { surface: data.surface } : {}),
-      ...(data.layer !== undefined ? { layer: data.layer } : {}),
-      ...(name !== undefined ? { name } : {}),
-      ...(flag('no-wall') ? { 'no-wall': true } : {}),
-      ...(flag('no-ledge') ? { 'no-ledge': true } : {}),
-    };
-  }
-
-  private zone(
-    element: SvgElement,
-    data: Readonly<Record<string, string>>,
-    rings: readonly (readonly Point[])[],
-  ): void {
-    const read: Record<string, unknown> = {};
-    for (const key of ['gravity', 'pace', 'current'] as const) {
-      const text = data[key];
-      if (text === undefined) continue;
-      const numbers = readNumbers(text);
-      const value = key === 'current' ? numbers : numbers?.length === 1 ? numbers[0] : undefined;
-      if (zoneNumbers[key].safeParse(value).success && value !== undefined) read[key] = value;
-      else
-        this.report(
-          element,
-          `data-${key} is ${JSON.stringify(text)}; it must be ${key === 'current' ? 'two numbers' : 'a number of 0.001 to 1000'}`,
-        );
-    }
-    const area = (ring: readonly Point[]): number =>
-      ring.reduce(
-        (sum, [x, y], i) => sum + x * ring[(i + 1) % ring.length]![1] - ring[(i + 1) % ring.length]![0] * y,
-        0,
-      );
-    // Holes go round the other way than outlines.
-    const outer = rings.filter((ring) => area(ring) > 0 === area(rings[0]!) > 0);
-    const holes = rings.filter((ring) => !outer.includes(ring));
-    const pieces = outer.flatMap((ring) => convexPieces(outer.length === 1 ? [ring, ...holes] : [ring]));
-    this.zones.push({
-      name: element.attributes.id ?? data.name ?? `zone ${this.zones.length + 1}`,
-      tags: (data.tags ?? '').split(/[\s,]+/).filter(Boolean),
-      ...read,
-      pieces,
-    });
-  }
-
   private spawn(element: SvgElement, matrix: Matrix, data: Readonly<Record<string, string>>): void {
     const at = (name: string): number => readLength(element.attributes[name] ?? '0');
     const round = element.name === 'circle' || element.name === 'ellipse';
@@ -397,32 +352,10 @@ class Drawing {
   }
 
   /** What a surface does stands on an element of that class; its id is the name. */
-  private surface(element: SvgElement, { data }: Inherited): void {
+  private surface(element: SvgElement, data: Data): void {
     this.classes++;
-    const name = element.attributes.id;
-    if (name === undefined) return this.report(element, 'a surface needs an id: its name');
-    const numbers: Record<string, unknown> = {};
-    for (const key of ['grip', 'pace', 'flow', 'bounce', 'jump', 'bounce-from'] as const)
-      if (data[key] !== undefined) numbers[key] = Number(data[key].trim() === '' ? NaN : data[key]);
-    const { 'bounce-from': from, ...rest } = numbers;
-    const surface = from === undefined ? rest : { ...rest, bounce: { share: rest.bounce, from } };
-    const read = surfaceSchema.safeParse(surface);
-    if (read.success) this.surfaces[name] = surface as Surface;
-    else {
-      const [key] = read.error.issues[0]!.path;
-      this.report(
-        element,
-        `data-${String(key)} is ${JSON.stringify(data[String(key)])}; ${read.error.issues[0]!.message}`,
-      );
-    }
-  }
-
-  private checkData(element: SvgElement, known: readonly string[]): void {
-    for (const name of Object.keys(element.attributes)) {
-      if (!name.startsWith('data-') || known.includes(name.slice(5))) continue;
-      const meant = nearest(name.slice(5), known);
-      if (meant) this.report(element, `${name} means nothing; did you mean data-${meant}?`, 'warning');
-    }
+    const read = surfaceOf(element, data, this.report);
+    if (read) this.surfaces[element.attributes.id!] = read;
   }
 
   /** Areas are united, those of each named shape and layer apart; lines are not. */

@@ -1,0 +1,106 @@
+import * as Plot from '@observablehq/plot';
+import { compileLevel, compileOutlines, type CompiledLevel, type DrawnLevel, type Level } from '../core/index.js';
+import { HEIGHT, WIDTH, document } from './frame.js';
+
+export const MARGIN = { left: 56, right: 24, top: 16, bottom: 44 };
+export const TOP = 76;
+/** A level, compiled or as it was written. */
+export type AnyLevel = CompiledLevel | Level | DrawnLevel;
+
+export function compiledOf(level: AnyLevel): CompiledLevel {
+  if ('terrain' in level) return level;
+  return 'outlines' in level ? compileOutlines(level) : compileLevel(level);
+}
+
+/** A box in the level's own axes. */
+export interface Box {
+  x1: number;
+  x2: number;
+  y1: number;
+  y2: number;
+}
+
+/** The part of a level to show, and how. */
+export interface View {
+  x: [number, number];
+  y: [number, number];
+  /** Units per pixel. */
+  pixel: number;
+  /** Of the picture, pixels. */
+  height: number;
+}
+
+/** The whole of a level. */
+export function extent({ extent: { x, y, width, height } }: CompiledLevel): Box {
+  return { x1: x, x2: x + (width || 1), y1: y, y2: y + (height || 1) };
+}
+
+/** The same scale across and up, with the box in the middle. */
+export function viewOf({ x1, x2, y1, y2 }: Box, level: CompiledLevel, whole = HEIGHT - TOP): View {
+  const across = WIDTH - MARGIN.left - MARGIN.right;
+  const up = whole - MARGIN.top - MARGIN.bottom;
+  const pixel = Math.max((x2 - x1) / across, (y2 - y1) / up);
+  const [x, y] = [(x1 + x2) / 2, (y1 + y2) / 2];
+  const low = y - (up * pixel) / 2;
+  const high = y + (up * pixel) / 2;
+  return {
+    x: [x - (across * pixel) / 2, x + (across * pixel) / 2],
+    y: level.yPoints === 'up' ? [low, high] : [high, low],
+    pixel,
+    height: whole,
+  };
+}
+
+export function plot(view: View, marks: Plot.Markish[]): Element {
+  return Plot.plot({
+    document,
+    width: WIDTH,
+    height: view.height,
+    marginLeft: MARGIN.left,
+    marginRight: MARGIN.right,
+    marginTop: MARGIN.top,
+    marginBottom: MARGIN.bottom,
+    style: { fontSize: '13px', fontFamily: 'inherit' },
+    x: { domain: view.x, nice: false, label: 'x, units →', labelAnchor: 'right' },
+    y: { domain: view.y, nice: false, label: null, ticks: 9 },
+    marks: [Plot.frame({ stroke: '#e4e8ea' }), ...marks],
+  });
+}
+
+/** A shape in the picture's own pixels, drawn by hand: `at` takes a place of the level there. */
+export function drawn(
+  make: (at: (x: number, y: number) => string) => string,
+  style: Record<string, string | number>,
+): Plot.RenderFunction {
+  return (_, scales, __, dimensions) => {
+    const { x, y } = scales as unknown as { x: (value: number) => number; y: (value: number) => number };
+    const path = document.createElementNS('http://www.w3.org/2000/svg', 'path');
+    path.setAttribute(
+      'd',
+      make((px, py) => `${x(px).toFixed(2)},${y(py).toFixed(2)}`),
+    );
+    for (const [name, value] of Object.entries(style)) path.setAttribute(name, String(value));
+    // Nothing of it outside the frame. Pictures of one size share the frame's name.
+    const element = (tag: string): Element => document.createElementNS('http://www.w3.org/2000/svg', tag);
+    const frame = element('rect');
+    const { marginLeft, marginTop, width, height, marginRight, marginBottom } = dimensions;
+    const box = {
+      x: marginLeft,
+      y: marginTop,
+      width: width - marginLeft - marginRight,
+      height: height - marginTop - marginBottom,
+    };
+    for (const [name, value] of Object.entries(box)) frame.setAttribute(name, String(value));
+    const clip = element('clipPath');
+    const id = `frame-${Math.round(box.width)}-${Math.round(box.height)}`;
+    clip.setAttribute('id', id);
+    clip.append(frame);
+    path.setAttribute('clip-path', `url(#${id})`);
+    const group = element('g');
+    group.append(clip, path);
+    return group as unknown as SVGElement;
+  };
+}
+
+/** Behind text, so that it can be read over anything. */
+export const HALO = { stroke: '#fff', strokeWidth: 4 };

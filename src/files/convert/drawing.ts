@@ -1,0 +1,113 @@
+import {
+  BUILT_IN_MARKS,
+  outlineOf,
+  type Carry,
+  type Level,
+  type Mark,
+  type Surface,
+  type Zone,
+} from '../../core/index.js';
+
+type Point = readonly [number, number];
+
+const escaped = (text: string): string =>
+  text.replace(/[&<>"]/g, (one) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[one]!);
+const attribute = (name: string, value: unknown): string =>
+  value === undefined || value === false ? '' : ` ${name}="${escaped(String(value))}"`;
+
+/** The corners of a run of tiles, in tiles, y down: whole ones are as long as the run. */
+function corners(mark: Mark, run: number): Point[] {
+  return outlineOf(mark, 'marks').points.map(([x, y]) => [x === 1 ? run : x, 1 - y]);
+}
+
+function carried(carry: Carry): string {
+  return (
+    attribute('data-surface', carry.surface) +
+    attribute('data-layer', carry.layer) +
+    attribute('data-name', carry.name) +
+    attribute('data-no-wall', carry['no-wall']) +
+    attribute('data-no-ledge', carry['no-ledge'])
+  );
+}
+
+/** A level in rows as a drawing: one shape for each run of a mark. */
+export function drawingOf(level: Level): string {
+  const { rows, tile = 1, origin = [0, 0], yPoints = 'down' } = level;
+  const up = yPoints === 'up';
+  const height = rows.length;
+  const width = rows.reduce((most, row) => Math.max(most, row.length), 0);
+  // In a drawing y points down; where the level's points up, its places are turned over.
+  const top = up ? -(origin[1] + height * tile) : origin[1];
+  const marks = { ...BUILT_IN_MARKS, ...level.marks };
+  const px = (x: number): number => origin[0] + x * tile;
+  const py = (y: number): number => (up ? -(origin[1] + (height - y) * tile) + 0 : origin[1] + y * tile);
+  const shapes: string[] = [];
+  let start: string | undefined;
+  rows.forEach((text, row) => {
+    for (let column = 0; column < text.length;) {
+      const character = text[column]!;
+      const mark = marks[character];
+      if (character === '@' && start === undefined)
+        start = `  <circle class="spawn" id="start" cx="${px(column + 0.5)}" cy="${py(row + 1)}" r="${tile / 8}"/>`;
+      if (!mark) {
+        column++;
+        continue;
+      }
+      // One-way ground under a whole solid tile is nothing to stand on.
+      const isBuried = (at: number): boolean =>
+        mark['one-way'] === 'full' && row > 0 && marks[rows[row - 1]![at] ?? '.']?.solid === 'full';
+      if (isBuried(column)) {
+        column++;
+        continue;
+      }
+      let run = 1;
+      const joins = mark.solid === 'full' || mark['one-way'] === 'full';
+      while (joins && text[column + run] === character && !isBuried(column + run)) run++;
+      const points = corners(mark, run).map(([x, y]) => `${px(column + x)},${py(row + y)}`);
+      shapes.push(
+        mark['one-way'] === undefined
+          ? `  <polygon class="solid" points="${points.join(' ')}"${carried(mark)}/>`
+          : `  <polyline class="one-way" points="${points.join(' ')}"${carried(mark)}/>`,
+      );
+      column += run;
+    }
+  });
+  const sign = up ? -1 : 1;
+  for (const [name, spawn] of Object.entries(level.spawns ?? {})) {
+    if (name === 'start') start = undefined;
+    shapes.push(`  <circle class="spawn"${attribute('id', name)} cx="${spawn.at[0]}" cy="${spawn.at[1] * sign + 0}" r="${tile / 8}"${attribute('data-facing', spawn.facing)}/>`); // prettier-ignore
+  }
+  if (start !== undefined) shapes.push(start);
+  for (const [name, surface] of Object.entries(level.surfaces ?? {})) shapes.push(`  <g class="surface"${attribute('id', name)}${surfaceData(surface)}/>`); // prettier-ignore
+  for (const zone of level.zones ?? []) shapes.push(...zoneShapes(zone, sign));
+  const bounds = Object.entries(level.bounds ?? {}).map(([side, bound]) => attribute(`data-${side}`, bound));
+  const view = [origin[0], top, width * tile, height * tile].join(' ');
+  return [
+    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${view}"${up ? ' data-y-points="up"' : ''}${bounds.join('')}>`,
+    ...(level.title ? [`  <title>${escaped(level.title)}</title>`] : []),
+    '  <style>.solid { fill: #b9c0bd } .one-way { fill: none; stroke: #8a6f3c; stroke-width: 0.1 } .zone { fill: #3f6b2b; fill-opacity: 0.15 }</style>',
+    ...shapes,
+    '</svg>',
+    '',
+  ].join('\n');
+}
+
+function surfaceData({ bounce, ...surface }: Surface): string {
+  const numbers = Object.entries(surface).map(([key, value]) => attribute(`data-${key}`, value));
+  if (typeof bounce === 'number') numbers.push(attribute('data-bounce', bounce));
+  else if (bounce) numbers.push(attribute('data-bounce', bounce.share), attribute('data-bounce-from', bounce.from));
+  return numbers.join('');
+}
+
+function zoneShapes(zone: Zone, sign: number): string[] {
+  const data =
+    attribute('data-tags', zone.tags?.join(' ') || undefined) +
+    attribute('data-gravity', zone.gravity) +
+    attribute('data-pace', zone.pace) +
+    attribute('data-current', zone.current?.join(' '));
+  const outlines: readonly (readonly Point[])[] = zone.box
+    ? [[[zone.box[0], zone.box[1]], [zone.box[0] + zone.box[2], zone.box[1]], [zone.box[0] + zone.box[2], zone.box[1] + zone.box[3]], [zone.box[0], zone.box[1] + zone.box[3]]]] // prettier-ignore
+    : (zone.pieces ?? []);
+  const d = outlines.map((points) => `M ${points.map(([x, y]) => `${x} ${y * sign + 0}`).join(' L ')} Z`).join(' ');
+  return [`  <path class="zone"${attribute('id', zone.name)} d="${d}"${data}/>`];
+}
