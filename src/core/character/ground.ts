@@ -119,8 +119,9 @@ function describeCorner(body: Body, e: number, end: number, x: number): void {
   const other = end > 0 ? after[e]! : before[e]!;
   const left = end > 0 ? e : other;
   const right = end > 0 ? other : e;
-  const leftGoes = goesOn(body, left);
-  const rightGoes = goesOn(body, right);
+  // Ground that rises from it is no part of the top: one-way ground that the body is below.
+  const leftGoes = goesOn(body, left) && y1[left]! <= vy;
+  const rightGoes = goesOn(body, right) && y2[right]! <= vy;
   if (end === 2 || end === -2) {
     // A cut corner rolls over it, on the way to ground that is steeper than the cut.
     const rises = end > 0 ? 1 : -1;

@@ -163,7 +163,7 @@ export function leaveSupport(body: Body, way: number): void {
     }
   }
   here(body);
-  if (crossesToTip(body, way)) return;
+  if (crossesGap(body, way)) return;
   here(body);
   if (stopsAtCrevice(body, way)) return;
   clearEnd(body, way);
@@ -176,11 +176,11 @@ export function leaveSupport(body: Body, way: number): void {
   s[LEFT_AT] = s[AIRBORNE] = body.clock[NOW]!;
 }
 
-/** Over a gap exactly as wide as the body: between two tips neither holds it for a moment, but it does not fall. */
-function crossesToTip(body: Body, way: number): boolean {
+/** Over a gap exactly as wide as the body: for a moment neither side holds it, but it does not fall. */
+function crossesGap(body: Body, way: number): boolean {
   const { s, motion } = body;
-  const over = (way * 2 * motion.touch) / TIP;
-  if (way === 0 || at[SLOPE] !== 0 || s[END] === 0) return false;
+  if (way === 0 || at[SLOPE] !== 0) return false;
+  const over = way * motion.touch * (s[END] === 0 ? 3 : 2 / TIP);
   if (!findGround(body, s[X]! + over, s[Y]!, onward) || at[SLOPE] !== 0) return false;
   if (Math.abs(at[FEET]! - s[Y]!) > motion.touch || !hasRoom(body, s[X]!, s[Y]!, over, 0)) return false;
   s[X] = s[X]! + over;

@@ -1,6 +1,6 @@
 import { SLANTED, type Terrain } from '../terrain/terrain.js';
 import type { Near } from './near.js';
-import { LINK, PAX, PAY, PJY, PX, PY, RATE, T, U, vxAt, vyAt, wayX, wayY, xAt, yAt } from './path.js';
+import { D, LINK, PAX, PAY, PJY, PX, PY, RATE, T, U, vxAt, vyAt, wayX, wayY, xAt, yAt } from './path.js';
 import { foremost, liesOn, type Hull } from './hull.js';
 import { roots, rootsOfGap, turnOfGap } from './roots.js';
 import { WHEN, better } from './ties.js';
@@ -225,6 +225,8 @@ function pointTouch(
 
 /** Speeds into a surface below this share of the whole are rounding. */
 const ALONG = 1e-12;
+/** A few units in the last place. */
+const LAST = 1e-15;
 
 /**
  * When a gap closes; Infinity where it does not. Behind the surface at first by more than `behind`, the body has to come out in
@@ -247,7 +249,8 @@ function goesIn(p: Float64Array, nx: number, ny: number, t: number): boolean {
   const vx = vxAt(p, t);
   const vy = vyAt(p, t);
   const v = nx * vx + ny * vy;
-  const size = ALONG * (Math.abs(vx) + Math.abs(vy));
+  // A speed that dies away is a difference of two: it is as exact as those.
+  const size = ALONG * (Math.abs(vx) + Math.abs(vy)) + (p[RATE]! > 0 ? LAST * (Math.abs(p[U]!) + Math.abs(p[D]!)) : 0);
   if (v < -size || v > size) return v < 0;
   const ax = p[RATE]! > 0 ? p[RATE]! * (p[U]! - vx) : p[PAX]!;
   const ay = p[RATE]! > 0 && p[LINK] !== 0 ? p[LINK]! * ax : p[PAY]! + t * p[PJY]!;
