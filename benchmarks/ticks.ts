@@ -19,6 +19,23 @@ const RICH: Level = {
   ],
 };
 
+/** The same with ramps up and down, steep ones, a hanging one, and a one-way slope. */
+const RAMPS: Level = {
+  rows: [
+    '########################',
+    '#......#......#........#',
+    '#..##......#.....v/....#',
+    '#......v/......#.......#',
+    '#..#........#.......\\..#',
+    '#....##..#.....##......#',
+    '#.@.../\\.....y..../.\\..#',
+    '###\\/####.#\\/##.#######',
+    '#..........#...........#',
+    '########################',
+  ],
+  marks: { v: { solid: { hanging: [0, 1] } }, y: { 'one-way': [0, 1] } },
+};
+
 /** Runs to and fro and jumps, over and over: a round of presses, s into the round, action, value. */
 const ROUND = 1.6;
 const PRESSES = [
@@ -68,6 +85,8 @@ export function cases(): Case[] {
   falling.add({ gravity: { fallSpeed: 5 } });
   const rich = openStage(RICH);
   const hero = rich.add({}, { driver: lively() });
+  const ramps = openStage(RAMPS);
+  ramps.add({}, { driver: lively() });
   let counted = 0;
   hero.on('touchdown', () => counted++);
   const rest = openStage({ rows: ['@'], bounds: { bottom: 'wall' } });
@@ -84,6 +103,12 @@ export function cases(): Case[] {
       name: 'rich terrain, running and jumping',
       run: (ticks) => {
         for (let i = 0; i < ticks; i++) rich.tick(DT);
+      },
+    },
+    {
+      name: 'ramps, running and jumping',
+      run: (ticks) => {
+        for (let i = 0; i < ticks; i++) ramps.tick(DT);
       },
     },
     {

@@ -108,6 +108,19 @@ describe('Zones', () => {
 });
 
 describe('Borders of a level', () => {
+  it('that wrap do not begin the count of wall jumps anew: it is the same wall', () => {
+    const shaft: Level = { rows: Array.from({ length: 10 }, () => '#.....'), bounds: { top: 'wrap', bottom: 'wrap' } };
+    const tuning: Tuning = { wall: { sameWall: 2, jump: { lock: 0.1 } }, grace: { lip: 0, coyote: 0 } };
+    // Off the wall twice, across the border in between and after: the third press is for nothing.
+    const keys = 'left@0 jump@0.5-0.6 jump@3-3.1 jump@7-7.1';
+    for (const rate of [15, 60, 240]) {
+      const run = simulate(shaft, tuning, presses(keys), rate, 8, { at: [1.4, 5] });
+      const told = run.events.filter(({ event }) => event === 'takeoff' || event === 'wrapped');
+      expect(told.filter(({ event }) => event === 'takeoff').map(({ by }) => by)).to.deep.equal(['wall', 'wall']);
+      expect(told.map(({ event }) => event).join(' ')).to.match(/takeoff( wrapped)+ takeoff( wrapped)+$/);
+    }
+  });
+
   it('that wrap bring a body out at the other side, standing, jumping and against walls there', () => {
     const level: Level = { rows: ['..........', '.@........', '####..####'], bounds: { left: 'wrap', right: 'wrap' } };
     for (const rate of RATES) {

@@ -111,13 +111,13 @@ function comeOut(body: Body, dx: number, dy: number, side: 'left' | 'right' | 't
   if (s[SUPPORT] === GROUND && findGround(body, s[X]!, s[Y]!, HERE)) standOnSame(body);
 }
 
-/** The edge that lies as far from another as the two sides of a level are apart: the same wall; −1 where there is none. */
+/** The edge that lies as far from another as the two sides of a level are apart: the same wall. One that goes on across the border is its own. */
 function sameEdge({ index, x1, y1, x2, y2 }: Terrain, e: number, dx: number, dy: number): number {
   const [left, low] = [Math.min(x1[e]!, x2[e]!) + dx, Math.min(y1[e]!, y2[e]!) + dy];
   const found = index ? index.search(left, low, left, low) : [];
   return (
     found.find(
       (f) => x1[f] === x1[e]! + dx && y1[f] === y1[e]! + dy && x2[f] === x2[e]! + dx && y2[f] === y2[e]! + dy,
-    ) ?? -1
+    ) ?? e
   );
 }
