@@ -105,7 +105,7 @@ let oneWayIsNone = false;
 /** Whether ground goes on with an edge: not if that is dropped through, or not there for this body. */
 function goesOn(body: Body, e: number): boolean {
   const { near, terrain } = body;
-  if (e < 0 || !isGround(body, e) || !near.isThere(e)) return false;
+  if (e < 0 || !isGround(body, e) || ((near.ignores !== 0 || near.off.length > 0) && !near.isThere(e))) return false;
   return terrain.oneWay[e] === 0 || (!oneWayIsNone && terrain.piece[e] !== near.ignored);
 }
 
@@ -146,6 +146,12 @@ function describeCorner(body: Body, e: number, end: number, x: number): void {
 export function here(body: Body): void {
   const { s } = body;
   describe(body, s[EDGE]!, s[END]!, s[X]!);
+}
+
+/** Whether what the body stands on is level, known without describing it. */
+export function isLevel({ s, terrain }: Body): boolean {
+  const end = s[END]!;
+  return end === 0 ? terrain.kind[s[EDGE]!] === FLOOR : end === 1 || end === -1;
 }
 
 /** How far the ground is below the middle of the feet of a body that stands; 0 else. */

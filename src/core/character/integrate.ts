@@ -44,10 +44,10 @@ import { JUMP } from '../input/intents.js';
 import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { rememberFace } from './faced.js';
 import { slideOnFace } from './face.js';
-import { FEET, FROM, SLOPE, UNTIL, at, here } from './ground.js';
+import { FEET, FROM, SLOPE, UNTIL, at, here, isLevel } from './ground.js';
 import { cutAtBorders, crossBorders } from './borders.js';
 import { cutWhereZonesChange } from './zones.js';
-import { driftNow } from './run.js';
+import { DRIFT, under } from './run.js';
 import { airReady } from './rights.js';
 import { leaveSupport, leaveWall } from './sense.js';
 import {
@@ -142,9 +142,9 @@ function followGround(body: Body): void {
     body.clock[X_ENDS] = Infinity;
     return;
   }
+  if (isLevel(body)) return;
   here(body);
   const slope = at[SLOPE]!;
-  if (slope === 0) return;
   path[PVY] = slope * path[PVX]!;
   if (path[RATE]! > 0) {
     path[LINK] = slope;
@@ -318,13 +318,13 @@ export function advance(body: Body): void {
 function takeStrides(body: Body): void {
   const { s, path, motion } = body;
   const way = wayX(path);
-  if (way === 0 && driftNow() === 0) {
+  const drift = under[DRIFT]!;
+  if (way === 0 && drift === 0) {
     if (s[WISH] === 0) s[STRIDE] = s[FOOTFALLS] = 0;
     return;
   }
   const { halfStride } = motion;
   const t = path[AT]!;
-  const drift = driftNow();
   // What the ground itself moves does not count: strides are measured on it.
   const steps = drift === 0 ? way : relativeWay(path, drift);
   if (steps === 0) {

@@ -4,7 +4,7 @@ import { WALK } from '../input/intents.js';
 import { D, PAX, PVX, PX, RATE, U } from '../sweep/path.js';
 import { isClaimed } from './acting.js';
 import { ACROSS_RATE, ACROSS_SET, ACROSS_TO, ASK, NOW, TOP, X_ENDS, X_END_SPEED, type Body } from './body.js';
-import { SLOPE, at, here, surfaceUnder } from './ground.js';
+import { SLOPE, at, here, isLevel, surfaceUnder } from './ground.js';
 import { faceWish } from './intent.js';
 import { letGoOfWall } from './rights.js';
 import {
@@ -42,8 +42,8 @@ export function run(body: Body): void {
   } else if (mayRun && (grounded || !motion.airLocked)) {
     const rule = grounded ? motion.ground : motion.air;
     const top = clock[TOP]! >= 0 ? clock[TOP]! : rule.speed;
-    const scale = footing(body);
-    const target = clock[ASK]! * top * (s[HELD_ACTIONS + WALK]! > 0 ? motion.walk : 1) * scale;
+    footing(body);
+    const target = clock[ASK]! * top * (s[HELD_ACTIONS + WALK]! > 0 ? motion.walk : 1) * under[SCALE]!;
     if (s[LOCK_FOR]! > 0 && clock[NOW]! - s[LOCK_SINCE]! >= s[LOCK_FOR]! - SLACK) endLock(body);
     if (s[LOCK_FOR]! > 0) regain(body, rule, target + under[DRIFT]!);
     else steer(body, rule, target);
@@ -55,50 +55,42 @@ export function run(body: Body): void {
   }
 }
 
-/** What the ground or the medium makes of steering: its own speed across, and what it makes of rates. */
-const under = new Float64Array(4);
-const DRIFT = 0;
+/** What the ground or the medium makes of steering, as of the last run: its own speed across, what it makes of top speed and of rates. */
+export const under = new Float64Array(4);
+export const DRIFT = 0;
 const GRIP_SHARE = 1;
 const SCALE = 2;
 const RATES = 3;
 
-/**
- * Sets `under` for where the body is.
- * @returns what the top speed across is scaled by: measured along a slope it is the cosine of its angle
- */
-function footing(body: Body): number {
+/** Sets `under` for where the body is. Measured along a slope, the top speed across is scaled by the cosine of its angle. */
+function footing(body: Body): void {
   const { s, clock, motion } = body;
   under[DRIFT] = 0;
   under[GRIP_SHARE] = 1;
   under[RATES] = 1;
-  let scale = body.zonePace;
-  if (s[SUPPORT] === GROUND && s[PIT] === 0) {
-    here(body);
-    const slope = at[SLOPE]!;
-    if (slope !== 0) {
-      const rises = slope * clock[ASK]!;
-      const cosine = 1 / Math.sqrt(1 + slope * slope);
-      if (motion.along) {
-        scale *= cosine;
-        under[RATES] = cosine;
-      }
-      scale *= rises > 0 ? motion.uphill : rises < 0 ? motion.downhill : 1;
+  under[SCALE] = body.zonePace;
+  if (s[SUPPORT] !== GROUND || s[PIT] !== 0) {
+    under[DRIFT] = body.currentX;
+    return;
+  }
+  const surface = body.level.surfaces.length > 1 ? surfaceUnder(body) : 0;
+  if (surface === 0 && isLevel(body)) return;
+  here(body);
+  const slope = at[SLOPE]!;
+  if (slope !== 0) {
+    const rises = slope * clock[ASK]!;
+    const cosine = 1 / Math.sqrt(1 + slope * slope);
+    if (motion.along) {
+      under[SCALE]! *= cosine;
+      under[RATES] = cosine;
     }
-    const surface = surfaceUnder(body);
-    if (surface > 0) {
-      const { grip, pace, flow } = body.level.surfaces[surface]!;
-      scale *= pace;
-      under[GRIP_SHARE] = grip;
-      under[DRIFT] = slope === 0 ? flow : flow / Math.sqrt(1 + slope * slope);
-    }
-  } else under[DRIFT] = body.currentX;
-  under[SCALE] = scale;
-  return scale;
-}
-
-/** The speed across of what the body stands on or in, as of the last run. */
-export function driftNow(): number {
-  return under[DRIFT]!;
+    under[SCALE]! *= rises > 0 ? motion.uphill : rises < 0 ? motion.downhill : 1;
+  }
+  if (surface === 0) return;
+  const { grip, pace, flow } = body.level.surfaces[surface]!;
+  under[SCALE]! *= pace;
+  under[GRIP_SHARE] = grip;
+  under[DRIFT] = slope === 0 ? flow : flow / Math.sqrt(1 + slope * slope);
 }
 
 /** Towards what the keys ask, in the manner of the ground or the air. */

@@ -13,7 +13,9 @@ export interface Hull {
 }
 
 /** Which corner of a hull comes first against a surface of normal (nx, ny): where it is among the corners. */
-export function foremost({ corners }: Hull, nx: number, ny: number): number {
+export function foremost({ corners, side }: Hull, nx: number, ny: number): number {
+  // A box by the way that the surface faces.
+  if (side === 0) return ny > 0 ? (nx > 0 ? 0 : 2) : nx > 0 ? 6 : 4;
   let first = 0;
   let least = Infinity;
   for (let i = 0; i < corners.length; i += 2) {
