@@ -1,18 +1,16 @@
+import * as core from 'apperin';
 import { expect } from 'chai';
-import { HARD_CASES } from '../support/hard-cases.js';
-import { names, presses, simulate } from '../support/simulate.js';
+import { HARD_CASES, playCase } from '../support/hard-cases.js';
 
 describe('Hard cases by name', () => {
-  for (const { name, level, tuning, at, keys, seconds, ends, events } of HARD_CASES)
-    it(name, () => {
-      const walled = { ...level, bounds: { left: 'wall', right: 'wall', bottom: 'wall' } } as const;
+  for (const one of HARD_CASES)
+    it(one.name, () => {
       for (const rate of [15, 60, 240]) {
-        const run = simulate(walled, tuning, presses(keys), rate, seconds, { at });
-        expect(names(run).join(' '), `${rate}`).to.equal(events);
-        const last = run.rows.at(-1)!;
-        expect(last.support).to.equal('ground');
-        expect(last.x).to.be.closeTo(ends[0], 1e-4);
-        expect(last.y).to.be.closeTo(ends[1], 1e-6);
+        const { x, y, support, events } = playCase(core, one, rate);
+        expect(events, `${rate}`).to.equal(one.events);
+        expect(support).to.equal('ground');
+        expect(x).to.be.closeTo(one.ends[0], 1e-4);
+        expect(y).to.be.closeTo(one.ends[1], 1e-6);
       }
     });
 });

@@ -5,6 +5,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
+import { HARD_CASES, playCase } from '../support/hard-cases.js';
 import { playHarder, rareIn, type Found } from '../support/harder.js';
 import { randomizer } from '../support/random.js';
 
@@ -81,6 +82,10 @@ describe('Without one of its rules', () => {
     writeFileSync(path, text.replace(/(["'])flatbush\1/, JSON.stringify(flatbush)));
     const broken = (await import(pathToFileURL(path).href)) as typeof core;
     const wrong: string[] = [];
+    for (const one of HARD_CASES) {
+      const { y, events } = playCase(broken, one, 60);
+      if (events !== one.events || Math.abs(y - one.ends[1]) > 1e-6) return [`not as it should be: ${one.name}`];
+    }
     for (const seed of [4, 6, 8]) {
       let found: Found;
       try {

@@ -1,4 +1,6 @@
+import type * as Core from 'apperin';
 import type { Level, Tuning } from 'apperin';
+import { presses } from './simulate.js';
 
 /** A place where bodies get stuck, fall in or slip through elsewhere. */
 export interface HardCase {
@@ -97,4 +99,26 @@ export const HARD_CASES: readonly HardCase[] = [
     ends: [7.0705, 3],
     events: '',
   },
+  {
+    name: 'on the upper end of a one-way slope',
+    level: { rows: ['....', '....', '.y..', '....', '####'], marks: { y: { 'one-way': [0, 1] } } },
+    tuning: { body: BODY, slope: { steepest: 30 } },
+    at: [2.3, 1],
+    keys: '',
+    seconds: 1,
+    ends: [2.3, 2],
+    events: 'touchdown',
+  },
 ];
+
+const WALLED = { left: 'wall', right: 'wall', bottom: 'wall' } as const;
+
+/** Plays a case with a core. */
+export function playCase(core: typeof Core, { level, tuning, at, keys, seconds }: HardCase, rate: number) {
+  const stage = core.openStage({ ...level, bounds: WALLED });
+  const hero = stage.add(tuning, { at, driver: core.script(presses(keys)) });
+  const told: string[] = [];
+  stage.listen(({ event }) => void (event === 'footfall' || told.push(event)));
+  for (let i = 0; i < seconds * rate - 1e-6; i++) stage.tick(1 / rate);
+  return { x: hero.x, y: hero.y, support: hero.support, events: told.join(' ') };
+}

@@ -35,6 +35,7 @@ export function run(body: Body): void {
   path[PX] = s[X]!;
   path[PAX] = 0;
   path[RATE] = 0;
+  under[DRIFT] = 0;
   clock[X_ENDS] = Infinity;
   if (clock[ACROSS_SET] !== 0) {
     s[EASING] = 0;
