@@ -108,7 +108,8 @@ export function stand(body: Body, edge: number, end = 0): void {
   s[EDGE] = edge;
   s[END] = end;
   s[PIT] = 0;
-  s[FACE] = -1;
+  // On the ground what is beside it is met anew: it may be a step.
+  s[FACE] = s[WALL] = -1;
   s[PHASE] = ON_GROUND;
   here(body);
   s[Y] = at[FEET]! + 0;
