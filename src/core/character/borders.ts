@@ -2,7 +2,7 @@ import { AT, AT_X, AT_Y, PX, PY, T, locate, timeToX, timeToY, wayX, wayY } from 
 import type { Terrain } from '../terrain/terrain.js';
 import type { Body } from './body.js';
 import { findGround } from './ground.js';
-import { standOnSame } from './sense.js';
+import { standOnSame } from './support.js';
 import {
   BEYOND,
   COUNTED_WALL,

@@ -3,7 +3,7 @@ import type { Driver } from '../input/intents.js';
 import type { Tuning } from '../tuning/tuning.js';
 import type { Motion } from '../tuning/motion.js';
 import { SLOPE, at, gapUnder, here, surfaceUnder } from './ground.js';
-import { stepLag } from './sense.js';
+import { stepLag } from './support.js';
 import { jumpsLeft } from './rights.js';
 import { NOW, type Body } from './body.js';
 import {

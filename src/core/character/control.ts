@@ -22,7 +22,7 @@ import { cornerBeside, cutAtCorner } from './ledges.js';
 import { cutWhereRoom, moveTo, resize } from './room.js';
 import { forgetGrip, jumpSource, restoreAir, type JumpSource } from './rights.js';
 import { findGround, surfaceUnder } from './ground.js';
-import { standHere } from './sense.js';
+import { standHere } from './support.js';
 import { leaveAny, takeOff } from './take-off.js';
 import { turn } from './intent.js';
 import {

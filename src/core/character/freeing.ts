@@ -3,7 +3,7 @@ import { AT, AT_X, AT_Y, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, locate 
 import { foremost } from '../sweep/hull.js';
 import { NOW, OFFSET, TICK_LENGTH, TICK_START, type Body } from './body.js';
 import { isInside } from './inside.js';
-import { standHere } from './sense.js';
+import { standHere } from './support.js';
 import { leaveAny } from './take-off.js';
 import {
   EASING, FALL, FREEING, FREE_X, FREE_Y, HIGHEST, PHASE, VX, VY, WALL, FACE, X, Y,

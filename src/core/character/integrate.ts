@@ -49,7 +49,8 @@ import { cutAtBorders, crossBorders } from './borders.js';
 import { cutWhereZonesChange } from './zones.js';
 import { DRIFT, under } from './run.js';
 import { airReady } from './rights.js';
-import { leaveSupport, leaveWall } from './sense.js';
+import { leaveSupport } from './support.js';
+import { leaveWall } from './walls.js';
 import {
   COYOTE,
   EASING,

@@ -1,7 +1,7 @@
 import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { hasRoom } from './room.js';
-import { stand } from './sense.js';
+import { stand } from './support.js';
 import { GROUND, HIGHEST, LANDED, LIPPED, ON_LEDGE, SLACK, SUPPORT, VY, WALL, WALL_SIDE, WISH, X, Y } from './state.js';
 
 /** At most one lift in this time, s. */

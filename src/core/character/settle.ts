@@ -20,7 +20,9 @@ import {
   surfaceUnder,
 } from './ground.js';
 import { liftOnto } from './lip.js';
-import { blockOnGround, bump, keepSpeed, stand, touchWall } from './sense.js';
+import { blockOnGround, keepSpeed, stand } from './support.js';
+import { bump } from './bump.js';
+import { touchWall } from './walls.js';
 import { slideAlong, wedge } from './slide-along.js';
 import { stepUp } from './step.js';
 import {

@@ -4,7 +4,7 @@ import { NOW, type Body } from './body.js';
 import { rememberFace } from './faced.js';
 import { slopeOf } from './ground.js';
 import { restoreByGround } from './rights.js';
-import { bump } from './sense.js';
+import { bump } from './bump.js';
 import {
   EASING, EDGE, END, FACE, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, FACED_X, FACED_Y, FOOTFALLS, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LOCK_FOR, ON_GROUND, PHASE,
   PIT, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_SIDE, X, Y,

@@ -1,7 +1,7 @@
 import type { Body } from './body.js';
 import { FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here } from './ground.js';
 import { hasRoom } from './room.js';
-import { keepSpeed, stand, tellStep } from './sense.js';
+import { keepSpeed, stand, tellStep } from './support.js';
 import { FOOTFALLS, STRIDE, X, Y } from './state.js';
 
 /** Where the ground on top of a wall is looked for: nearest to its upper end, whatever its slope. */

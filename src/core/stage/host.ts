@@ -2,7 +2,7 @@ import { installAbilities } from '../character/ability.js';
 import { NOW, nearFor, type Body } from '../character/body.js';
 import { startFreeing } from '../character/freeing.js';
 import { isInside } from '../character/inside.js';
-import { standHere } from '../character/sense.js';
+import { standHere } from '../character/support.js';
 import { releaseAll } from '../character/intent.js';
 import { leaveAny, takeOff } from '../character/take-off.js';
 import {

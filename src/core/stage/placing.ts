@@ -1,5 +1,5 @@
 import { NOW, type Body } from '../character/body.js';
-import { standHere } from '../character/sense.js';
+import { standHere } from '../character/support.js';
 import {
   COUNTED_WALL,
   CORNERED,
