@@ -17,11 +17,13 @@ export function stand(body: Body, edge: number, end = 0): void {
   s[EDGE] = edge;
   s[END] = end;
   s[PIT] = 0;
-  // On the ground what is beside it is met anew: it may be a step.
-  s[FACE] = s[WALL] = -1;
+  s[FACE] = -1;
   s[PHASE] = ON_GROUND;
   here(body);
   s[Y] = at[FEET]! + 0;
+  // A wall beside it that is no higher than a step is met anew: it is one.
+  const { motion, hull } = body;
+  if (s[WALL]! >= 0 && s[WALL_HIGH]! + hull.side <= s[Y]! + motion.step + motion.touch) s[WALL] = -1;
   s[HIGHEST] = s[Y]!;
   s[JUMPING] = 0;
   s[RAMP] = 0;
