@@ -14,7 +14,7 @@ export interface OpenExample {
   close(): Promise<void>;
   /** What the page's readout says about the character. */
   state(): Promise<Record<string, string>>;
-  /** Waits until the readout has this value. */
+  /** Waits until the readout has this value, or has had it since the one waited for last: what is shown for a moment only is not missed. */
   until(name: string, value: string): Promise<unknown>;
 }
 
@@ -37,6 +37,8 @@ export async function openExample(name: string): Promise<OpenExample> {
   await page.addInitScript({ path: fileURLToPath(new URL('even-frames.js', import.meta.url)) });
   await page.goto(server.resolvedUrls!.local[0]!);
   await page.waitForFunction(() => document.querySelector('output')!.dataset.x !== undefined);
+  await page.addScriptTag({ path: fileURLToPath(new URL('shown.js', import.meta.url)) });
+  const since: Record<string, number> = {};
   return {
     page,
     errors,
@@ -47,10 +49,16 @@ export async function openExample(name: string): Promise<OpenExample> {
     },
     state: () =>
       page.evaluate(() => ({ ...document.querySelector('output')!.dataset }) as unknown as Record<string, string>),
-    until: (key, value) =>
-      page.waitForFunction(([name, wanted]) => document.querySelector('output')!.dataset[name] === wanted, [
-        key,
-        value,
-      ] as const),
+    until: async (key, value) => {
+      const found = await page.waitForFunction(
+        ([name, wanted, from]) => {
+          const { shown } = window as unknown as { shown: Record<string, string[]> };
+          const at = (shown[name] ?? []).indexOf(wanted, from);
+          return at < 0 ? undefined : { at };
+        },
+        [key, value, since[key] ?? 0] as const,
+      );
+      since[key] = (await found.jsonValue())!.at;
+    },
   };
 }
