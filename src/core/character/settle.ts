@@ -20,13 +20,13 @@ import {
   surfaceUnder,
 } from './ground.js';
 import { liftOnto } from './lip.js';
-import { blockOnGround, keepSpeed, stand } from './support.js';
+import { blockOnGround, goOnto, keepSpeed, stand } from './support.js';
 import { bump } from './bump.js';
 import { touchWall } from './walls.js';
 import { slideAlong, wedge } from './slide-along.js';
 import { stepUp } from './step.js';
 import {
-  EASING, EDGE, END, FOOTFALLS, GROUND, HEIGHT, HIGHEST, LANDED, LOCK_FOR, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL_HIGH, WALL_LOW, X, Y,
+  EASING, FOOTFALLS, GROUND, HEIGHT, HIGHEST, LANDED, LOCK_FOR, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL_HIGH, WALL_LOW, X, Y,
 } from './state.js'; // prettier-ignore
 
 /** A few units in the last place. */
@@ -176,12 +176,7 @@ function passEnd(body: Body, side: number): boolean {
   if ((side > 0 ? at[UNTIL]! - s[X]! : s[X]! - at[FROM]!) > motion.touch) return false;
   beyond.way = side;
   if (!findGround(body, s[X]!, s[Y]!, beyond) || Math.abs(at[FEET]! - s[Y]!) > motion.touch) return false;
-  const after = at[SLOPE]!;
-  s[EDGE] = at[FOUND_EDGE]!;
-  s[END] = at[FOUND_END]!;
-  s[Y] = at[FEET]! + 0;
-  keepSpeed(body, before, after);
-  if (after === 0) s[VY] = 0;
+  goOnto(body, before);
   return true;
 }
 

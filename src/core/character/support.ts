@@ -46,6 +46,14 @@ export function standOnSame({ s }: Body): void {
   s[END] = at[FOUND_END]!;
 }
 
+/** Goes on to what was just found, from ground that rose by so much for each unit across. */
+export function goOnto(body: Body, before: number): void {
+  standOnSame(body);
+  here(body);
+  body.s[Y] = at[FEET]! + 0;
+  keepSpeed(body, before, at[SLOPE]!);
+}
+
 const HERE = { way: 0, down: 0 } as const;
 const onward = { way: 0, down: 0 };
 
@@ -65,12 +73,8 @@ export function leaveSupport(body: Body, way: number): void {
     const drop = s[Y]! - at[FEET]!;
     if (drop > motion.touch) clearEnd(body, way);
     if (drop <= motion.touch || hasRoom(body, s[X]!, s[Y]!, 0, -drop)) {
-      s[EDGE] = at[FOUND_EDGE]!;
-      s[END] = at[FOUND_END]!;
-      here(body);
-      s[Y] = at[FEET]! + 0;
+      goOnto(body, before);
       if (drop > motion.touch) tellStep(body, -drop);
-      keepSpeed(body, before, at[SLOPE]!);
       return;
     }
   }
@@ -96,9 +100,7 @@ function crossesGap(body: Body, way: number): boolean {
   if (!findGround(body, s[X]! + over, s[Y]!, onward) || at[SLOPE] !== 0) return false;
   if (Math.abs(at[FEET]! - s[Y]!) > motion.touch || !hasRoom(body, s[X]!, s[Y]!, over, 0)) return false;
   s[X] = s[X]! + over;
-  s[EDGE] = at[FOUND_EDGE]!;
-  s[END] = at[FOUND_END]!;
-  s[Y] = at[FEET]! + 0;
+  goOnto(body, 0);
   return true;
 }
 
