@@ -1,6 +1,6 @@
 import { readFileSync, statSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
-import { GROUP_WORDS, KEYS, TuningError, isNotYet, type Tuning } from '../core/index.js';
+import { GROUP_WORDS, KEYS, TuningError, type Tuning } from '../core/index.js';
 import {
   INPUT_LIMITS,
   LEVEL_LIMITS,
@@ -125,7 +125,7 @@ export function applySets(tuning: Tuning, sets: readonly string[]): Tuning {
     const [, key, value] = /^([^=]+)=(.*)$/.exec(set) ?? [];
     if (key === undefined || value === undefined || value === '')
       throw new CallError(`--set ${set}: it must be key=value, e.g. run.speed=8`);
-    if (isNotYet(key) || !(KEYS.some((entry) => entry.key === key) || key in GROUP_WORDS))
+    if (!KEYS.some((entry) => entry.key === key) && !(key in GROUP_WORDS))
       throw new CallError(`--set ${set}: ${unknownKey(key)}`);
     const names = key.split('.');
     const last = names.pop()!;

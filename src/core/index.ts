@@ -1,6 +1,8 @@
 /** The core: a running level and the characters in it. No DOM, no Node, no files, no clock of its own. */
 export { sine } from './elementary.js';
 export { openStage, type AddOptions, type Stage } from './stage/stage.js';
+export type { StageMover } from './stage/mover.js';
+export type { StageShape } from './stage/shapes.js';
 export { stepper, type Stepper } from './stepper/stepper.js';
 export { script, type InputRow } from './input/script.js';
 export { startOf } from './input/recording.js';
@@ -18,10 +20,13 @@ export { BUILT_IN_MARKS, outlineOf } from './terrain/tiles.js';
 export type { CompiledLevel, Extent, FullSurface, Source } from './terrain/world.js';
 export type { CompiledZone } from './terrain/zones.js';
 export type { Style } from './terrain/edges.js';
-export { compileOutlines, type DrawnLevel, type Outline, type Point } from './terrain/outlines.js';
+export { compileOutlines, type DrawnLevel } from './terrain/outlines.js';
+export type { CompiledMover } from './terrain/movers.js';
+export type { CompiledRoute } from './terrain/route.js';
 export { probe, type Obstacle, type Probe } from './sweep/probe.js';
 export {
   LevelError,
+  POLICIES,
   SIDES,
   TILE_PARTS,
   type Bound,
@@ -29,6 +34,11 @@ export {
   type Level,
   type LevelBase,
   type Mark,
+  type Mover,
+  type Outline,
+  type Point,
+  type Policy,
+  type Route,
   type Side,
   type Spawn,
   type Surface,
@@ -44,7 +54,6 @@ export {
   GROUP_WORDS,
   groupAllows,
   KEYS,
-  isNotYet,
   keyNamed,
   rangeOf,
   type ChoiceKey,

@@ -1,5 +1,6 @@
 import { HEIGHT, WIDTH, compose, short } from './frame.js';
 import { ground } from './ground.js';
+import { moverMarks } from './movers.js';
 import { MARGIN, TOP, compiledOf, extent, plot, viewOf, type AnyLevel } from './view.js';
 
 /**
@@ -27,12 +28,12 @@ export function levelFigure(any: AnyLevel, { edges = false }: { edges?: boolean 
   const size = `${short(x2 - x1)} by ${short(y2 - y1)} units, y points ${level.yPoints}`;
   const described = edges
     ? `${size}, ${level.terrain.boundsFrom} edges. The tick on each is its normal; a filled end is joined to the next, an open one to nothing.`
-    : `${size}. Grey is solid, brown is one-way ground; the dots are where one can start.`;
+    : `${size}. Grey is solid, brown is one-way ground; the dots are where one can start.${level.movers.length > 0 ? ' What moves is brass, its way dotted.' : ''}`;
   return compose(
     title,
     described,
     views.map((view, i) => ({
-      plot: plot(view, ground(level, view, true, edges)),
+      plot: plot(view, [...ground(level, view, true, edges), ...moverMarks(level, view, true)]),
       x: 0,
       y: TOP + (i * (HEIGHT - TOP)) / strips,
     })),

@@ -3,11 +3,12 @@ import type { InputRow, StageEvent, Trace, TraceRow } from '../core/index.js';
 import { remark } from '../lab/index.js';
 import { FAINT, INK, compose, cut, look, short } from './frame.js';
 import { ground } from './ground.js';
+import { moverTrail } from './movers.js';
 import { HALO, TOP, compiledOf, extent, plot, viewOf, type AnyLevel, type View } from './view.js';
 
 /** Events that are marked on the way, and how near in time the same kind is marked once only, s. */
 const MARKED: readonly string[] = [
-  'takeoff', 'touchdown', 'bump', 'corner', 'lip', 'cling', 'hang', 'climbed', 'glideOn', 'glideOff', 'dropThrough', 'stuck',
+  'takeoff', 'touchdown', 'bump', 'corner', 'lip', 'cling', 'hang', 'climbed', 'glideOn', 'glideOff', 'dropThrough', 'stuck', 'board', 'alight', 'pushed', 'crushed',
 ]; // prettier-ignore
 /** Between two outlines of the body, s. */
 const INTERVAL = 0.15;
@@ -45,6 +46,10 @@ export function traceFigure(
   const { stroke } = look(0);
   const marks: Plot.Markish[] = [
     ...ground(level, view, false),
+    ...moverTrail(
+      level,
+      outlines.map(({ moved }) => moved),
+    ),
     Plot.rect(outlines, {
       x1: (row: TraceRow) => row.x - row.width / 2,
       x2: (row: TraceRow) => row.x + row.width / 2,
@@ -70,7 +75,7 @@ export function traceFigure(
     ...labels(events, view),
   ];
   const last = rows[rows.length - 1]!;
-  const described = `${short(last.time)} s. The line is the way of the feet, outlines every ${INTERVAL} s; triangles are presses${presses.length > 0 ? ` (${[...new Set(presses.map(({ action }) => action))].join(', ')})` : ''}.`;
+  const described = `${short(last.time)} s. The line is the way of the feet, outlines every ${INTERVAL} s${level.movers.length > 0 ? ' (those of movers at the same moments)' : ''}; triangles are presses${presses.length > 0 ? ` (${[...new Set(presses.map(({ action }) => action))].join(', ')})` : ''}.`;
   return compose(`${about} in ${level.title || 'a level'}`, described, [{ plot: plot(view, marks), x: 0, y: TOP }]);
 }
 

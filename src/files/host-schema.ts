@@ -12,6 +12,8 @@ const calls = {
   retune: z.strictObject({ retune: tuningSchema }),
   listen: z.strictObject({ listen: z.boolean() }),
   ignore: z.strictObject({ ignore: z.string(), on: z.boolean() }),
+  moveTo: z.strictObject({ moveTo: z.tuple([z.string(), z.number(), z.number()]) }),
+  placeAt: z.strictObject({ placeAt: z.tuple([z.string(), z.number(), z.number()]) }),
   drive: z.strictObject({ drive: z.literal(true) }),
   rate: z.strictObject({
     rate: z.number().gt(0).lte(10000),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { TILE_PARTS } from '../core/index.js';
+import { POLICIES, TILE_PARTS } from '../core/index.js';
 
 const far = 67108864;
 const coordinate = z.number().gte(-far).lte(far);
@@ -60,6 +60,51 @@ const zone = z.strictObject({
   ...zoneNumbers,
 });
 
+const box = z.tuple([coordinate, coordinate, z.number().gt(0).lte(far), z.number().gt(0).lte(far)]);
+const share = z.number().gte(0).lte(1);
+
+const moverShape = z.strictObject({
+  solid: z
+    .union([box, z.array(place).min(3)])
+    .describe('[x, y, width, height], or the corners of any area')
+    .optional(),
+  'one-way': z
+    .union([box, z.array(place).min(2)])
+    .describe('blocks from above only: the upper side of [x, y, width, height], or the points of a line')
+    .optional(),
+  ...carry,
+});
+
+/** How a mover goes. */
+const mover = z.strictObject({
+  name: z.string().min(1).describe('what it is called'),
+  shapes: z.array(moverShape).min(1).describe('its shapes, where they are when its offset is nothing'),
+  route: z.string().min(1).describe('its way as an SVG path, in units; left out where the game moves it').optional(),
+  lap: z.number().gte(0.001).lte(86400).describe('one full cycle with the way back and all pauses, s').optional(),
+  'there-and-back': z.boolean().describe('goes back the way it came').optional(),
+  stops: z
+    .array(z.strictObject({ at: share, for: z.number().gte(0).lte(86400) }))
+    .describe('pauses: at which share of the route, and for how many seconds')
+    .optional(),
+  easing: z
+    .enum(['even', 'smooth'])
+    .describe('smooth: speeds up and slows down between stops and ends; even unless given')
+    .optional(),
+  phase: z.number().gte(-86400).lte(86400).describe('how far into the lap it begins, s').optional(),
+  laps: z.number().gt(0).lte(1e9).describe('stays where it is after so many; without end unless given').optional(),
+  'key-points': z
+    .array(share)
+    .min(2)
+    .describe('instead of stops: places on the way, as shares of its length')
+    .optional(),
+  'key-times': z.array(share).min(2).describe('when they are reached, as shares of the lap').optional(),
+  'key-splines': z
+    .array(z.tuple([share, share, share, share]))
+    .describe('how it goes from each to the next: control points of a curve of progress over time')
+    .optional(),
+  policy: z.enum(POLICIES).describe('what it does with a body that it would crush: stop unless given').optional(),
+});
+
 /** A level in rows. */
 export const levelSchema = z.strictObject({
   title: z.string().describe('what people call the level').optional(),
@@ -76,6 +121,7 @@ export const levelSchema = z.strictObject({
   marks: z.record(z.string(), mark).describe('what further characters in the rows mean').optional(),
   surfaces: z.record(z.string().min(1), surfaceSchema).describe('surfaces by name').optional(),
   zones: z.array(zone).describe('areas that tell when a body enters and leaves').optional(),
+  movers: z.array(mover).describe('shapes that move together along a route').optional(),
   spawns: z
     .record(
       z.string().min(1),
@@ -90,6 +136,3 @@ export const levelSchema = z.strictObject({
     )
     .optional(),
 });
-
-/** What later versions of a level file hold. */
-export const LEVEL_NOT_YET: readonly string[] = ['movers'];

@@ -11,7 +11,8 @@ import {
   type Zone,
 } from '../core/index.js';
 import { convexPieces } from './pieces.js';
-import { LEVEL_NOT_YET, levelSchema } from './level-schema.js';
+import { levelSchema } from './level-schema.js';
+import { MOVER_KEYS, moverKey, moverOfRows, type WrittenMover } from './movers.js';
 import { FileError, type Problem } from './problem.js';
 import { readDrawing } from './svg/level.js';
 import { at, issuesOf, nearest, parseYaml, type YamlFile, type Issue } from './yaml.js';
@@ -49,7 +50,7 @@ export function readLevel(text: string, { file = 'level.yaml' }: { file?: string
   const checked = levelSchema.safeParse(yaml.data ?? {});
   for (const issue of issuesOf(checked.error, yaml.data)) report(yaml, issue);
   problems.refuse();
-  const { rows: written, spawns, zones, ...rest } = checked.data!;
+  const { rows: written, spawns, zones, movers, ...rest } = checked.data!;
   const rows =
     typeof written === 'string'
       ? written
@@ -61,6 +62,9 @@ export function readLevel(text: string, { file = 'level.yaml' }: { file?: string
     ...rest,
     rows,
     ...(zones ? { zones: zones.map((zone, i) => plainZone(yaml, zone, i)) } : {}),
+    ...(movers
+      ? { movers: movers.map((mover, i) => moverOfRows(yaml, mover as WrittenMover, i, rest.yPoints === 'up')) }
+      : {}),
     ...(spawns
       ? { spawns: Object.fromEntries(Object.entries(spawns).map(([name, spawn]) => [name, plainSpawn(spawn)])) }
       : {}),
@@ -76,9 +80,11 @@ export function readLevel(text: string, { file = 'level.yaml' }: { file?: string
     return { level, compiled, warnings: problems.warnings };
   } catch (error) {
     if (!(error instanceof LevelError)) throw error;
-    const [group, row] = error.key.split('.');
+    const [group, row, part] = error.key.split('.');
     if (group === 'rows' && row !== undefined)
       problems.at(placeInRow(yaml, Number(row), error.column ?? 0), error.message);
+    else if (group === 'movers')
+      problems.offset(yaml.valueAt(['movers', Number(row), ...moverKey(part)]), error.message);
     else problems.offset(yaml.valueAt(error.key.split('.')), error.message);
     problems.refuse();
     throw error;
@@ -107,12 +113,9 @@ function report(yaml: YamlFile, issue: Issue): void {
     const path = [...issue.path, name];
     const known = knownKeys(issue.path);
     const meant = nearest(name, known);
-    const later = issue.path.length === 0 && LEVEL_NOT_YET.includes(name);
     yaml.problems.offset(
       yaml.keyAt(path),
-      later
-        ? `${name} is not available yet in this version`
-        : `there is no key ${path.join('.')}${meant ? `; did you mean ${[...issue.path, meant].join('.')}?` : ''}`,
+      `there is no key ${path.join('.')}${meant ? `; did you mean ${[...issue.path, meant].join('.')}?` : ''}`,
     );
   }
   if (issue.keys.length > 0) return;
@@ -124,12 +127,18 @@ function report(yaml: YamlFile, issue: Issue): void {
 }
 
 /** The keys of the group at a path. */
-function knownKeys([group, name]: readonly (string | number)[]): readonly string[] {
+function knownKeys([group, name, part]: readonly (string | number)[]): readonly string[] {
   if (group === undefined) return Object.keys(levelSchema.shape);
   if (group === 'bounds') return ['left', 'right', 'top', 'bottom'];
   if (name === undefined) return [];
   if (group === 'marks') return ['solid', 'one-way', 'surface', 'layer', 'name', 'no-wall', 'no-ledge'];
   if (group === 'surfaces') return ['grip', 'pace', 'flow', 'bounce', 'jump'];
+  if (group === 'movers')
+    return part === 'shapes'
+      ? ['solid', 'one-way', 'surface', 'layer', 'name', 'no-wall', 'no-ledge']
+      : part === 'stops'
+        ? ['at', 'for']
+        : MOVER_KEYS;
   if (group === 'zones') return ['name', 'box', 'points', 'tags', 'gravity', 'pace', 'current'];
   return ['at', 'facing'];
 }
@@ -149,6 +158,24 @@ const ALLOWED: readonly [RegExp, string][] = [
   [/^surfaces\.[^.]+\.bounce/, 'a share of 0 to 1, or a group of share and from'],
   [/^(surfaces\.[^.]+|zones\.\d+)\.pace$/, 'a number of 0 to 1000'],
   [/^(surfaces\.[^.]+\.(grip|jump)|zones\.\d+\.gravity)$/, 'a number of 0.001 to 1000'],
+  [/^movers$/, 'a list of movers'],
+  [/^movers\.\d+$/, 'a group of keys with name and shapes'],
+  [/^movers\.\d+\.shapes$/, 'a list of shapes'],
+  [/^movers\.\d+\.shapes\.\d+$/, 'a group of keys, with solid or one-way'],
+  [/^movers\.\d+\.shapes\.\d+\.(solid|one-way)/, '[x, y, width, height], or a list of [x, y]'],
+  [/^movers\.\d+\.lap$/, 'a number of 0.001 to 86400 seconds'],
+  [/^movers\.\d+\.there-and-back$/, 'true or false'],
+  [/^movers\.\d+\.stops$/, 'a list of stops, each with at and for'],
+  [/^movers\.\d+\.stops\.\d+$/, 'a group of at and for'],
+  [/^movers\.\d+\.stops\.\d+\.for$/, 'a number of 0 to 86400 seconds'],
+  [/^movers\.\d+\.(stops\.\d+\.at|key-.*\.\d+)$/, 'a share of 0 to 1'],
+  [/^movers\.\d+\.easing$/, 'even or smooth'],
+  [/^movers\.\d+\.phase$/, 'a number within ±86400 seconds'],
+  [/^movers\.\d+\.laps$/, 'a number above 0'],
+  [/^movers\.\d+\.policy$/, 'stop, through or tell'],
+  [/^movers\.\d+\.(key-points|key-times)$/, 'a list of shares of 0 to 1'],
+  [/^movers\.\d+\.key-splines/, 'a list of four shares each'],
+  [/^movers\.\d+\.(name|route)$/, 'a text'],
   [/^zones$/, 'a list of zones'],
   [/^zones\.\d+\.box/, '[x, y, width, height], the last two above 0'],
   [/^zones\.\d+\.points$/, 'a list of at least three [x, y]'],

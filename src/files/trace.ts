@@ -2,10 +2,11 @@ import { stringify } from 'csv-stringify/browser/esm/sync';
 import { TRACE_COLUMNS, type InputRow, type StageEvent, type Trace } from '../core/index.js';
 
 /** A trace as CSV (RFC 4180): numbers are written so that they read back to the same bits. */
-export function writeTrace(trace: Pick<Trace, 'rows'>): string {
+export function writeTrace(trace: Pick<Trace, 'rows' | 'movers'>): string {
+  const moved = trace.movers.flatMap((name) => [`mover:${name}:x`, `mover:${name}:y`]);
   return stringify(
-    trace.rows.map((row) => TRACE_COLUMNS.map((column) => String(row[column]))),
-    { header: true, columns: [...TRACE_COLUMNS], record_delimiter: '\r\n' },
+    trace.rows.map((row) => [...TRACE_COLUMNS.map((column) => String(row[column])), ...row.moved.map(String)]),
+    { header: true, columns: [...TRACE_COLUMNS, ...moved], record_delimiter: '\r\n' },
   );
 }
 

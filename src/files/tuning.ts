@@ -5,7 +5,6 @@ import {
   compileTuning,
   fillTuning,
   groupAllows,
-  isNotYet,
   keyNamed,
   rangeOf,
   showValue,
@@ -154,7 +153,6 @@ function report(yaml: YamlFile, data: unknown, issue: Issue): void {
 
 /** What to say about a key that does not exist, or not yet. */
 export function unknownKey(key: string): string {
-  if (isNotYet(key)) return `${key} is not available yet in this version`;
   const parent = key.slice(0, key.lastIndexOf('.') + 1);
   const names = KEYS.map((entry) => entry.key);
   const siblings = [

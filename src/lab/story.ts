@@ -72,6 +72,13 @@ export function remark(event: Partial<StageEvent>): string {
     case 'enter':
     case 'exit':
       return [event.zone, ...event.tags!].join(', ');
+    case 'board':
+    case 'alight':
+      return event.mover!;
+    case 'pushed':
+      return `by ${event.mover} from the ${event.side}`;
+    case 'crushed':
+      return `by ${event.mover} against ${event.against || 'something'}`;
     case 'wrapped':
     case 'out':
       return event.side!;

@@ -42,7 +42,7 @@ describe('apperin', () => {
     ],
     ['a value out of range', ['sheet', '--set', 'jump.height=-1'], /--set: jump\.height is -1; it must be above 0/],
     ['a setting without a value', ['sheet', '--set', 'run.speed'], /it must be key=value/],
-    ['a key of a later version', ['sheet', '--set', 'mover.linger=1'], /not available yet/],
+    ['a number out of range', ['sheet', '--set', 'mover.linger=-1'], /mover\.linger is -1; it must be at least 0/],
     ['a file that is not there', ['sheet', 'nowhere.tuning.yaml'], /nowhere\.tuning\.yaml: there is no such file/],
     ['a file of no known kind', ['sheet', 'README.md'], /cannot be told from its name/],
     ['two tunings', ['sheet', brindle, brindle], /one tuning is wanted, not 2/],
@@ -378,8 +378,11 @@ describe('apperin draw and demo', () => {
       expect(readdirSync(folder)).to.deep.equal(['out']);
       const scenes = [
         'beam',
+        'bucket',
         'double',
+        'ferry',
         'grating',
+        'hoist',
         'late',
         'leap',
         'ledge',
@@ -388,6 +391,7 @@ describe('apperin draw and demo', () => {
         'shaft',
         'sill',
         'slab',
+        'sluice',
         'spring',
         'weir',
       ];

@@ -33,6 +33,10 @@ describe('The demo data', () => {
     spring: ['spring', 'wheelhouse', 'takeoff'],
     ramps: ['nimble', 'saltreave.level.svg', 'enter'],
     weir: ['brindle', 'weir', 'bump'],
+    bucket: ['brindle', 'lifts.level.svg', 'board'],
+    ferry: ['brindle', 'lifts.level.svg', 'alight'],
+    sluice: ['brindle', 'lifts.level.svg', 'crushed'],
+    hoist: ['brindle', 'hoist', 'crushed'],
   } as const;
   const tuningOf = (name: string) =>
     readTuning(text(`${name}.tuning.yaml`), { open: (other) => ({ text: text(other.replace('./', '')), file: other }) })

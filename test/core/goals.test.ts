@@ -153,7 +153,7 @@ describe('Goals become constants', () => {
     ['a time in the air that no jump has', { jump: { height: 3, airTime: 50 } }, 'jump.airTime', /no rise time/],
     ['half a ramp', { gravity: { fallRamp: { to: 2 } } }, 'gravity.fallRamp.over', /is missing/],
     ['an unknown key', { jmp: {} }, 'jmp', /no key jmp/],
-    ['a key of a later version', { mover: {} }, 'mover', /not available yet/],
+    ['a key that is none', { mover: { speed: 1 } }, 'mover.speed', /there is no key/],
     ['a text for a number', { run: { speed: '8' } }, 'run.speed', /must be a number/],
     ['a number for a group', { run: 8 }, 'run', /must be a group of keys/],
     ['a word that is no choice', { run: { feel: 'snappy' } }, 'run.feel', /one of steady, eased/],

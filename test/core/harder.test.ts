@@ -62,7 +62,7 @@ const RULES: readonly [string, string | RegExp, string][] = [
   ['a body slides along a face', 's[56] = edge;', 's[56] = -1;'],
   [
     'a wall that stops a body blocks it',
-    /return s\[2\] === 0 && s\[7\] >= 0 && right === s\[53\] > 0;/,
+    /return s\[2\] === 0 && s\[7\] >= 0 && right === s\[53\] > 0 && .*;/,
     'return false;',
   ],
 ];

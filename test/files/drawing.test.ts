@@ -176,7 +176,7 @@ describe('Drawn levels', () => {
       svg('<rect class="solid" width="1" height="1"/>', ' data-left="soft"'),
       /data-left is "soft"; it must be open, wall, wrap or out/,
     ],
-    ['a mover', svg('<rect class="mover" width="1" height="1"/>'), /movers are not available yet/],
+    ['a mover', svg('<rect class="mover" width="1" height="1"/>'), /1:\d+ a mover needs an id/],
     ['two spawns of one name', svg(SPAWN + SPAWN), /two spawns named start/],
     [
       'units of nothing',

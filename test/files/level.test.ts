@@ -63,7 +63,7 @@ describe('Reading a level', () => {
       'rows: ["@"]\nbounds: { left: wrap }\n',
       '2:17 left and right must both be wrap, or neither',
     ],
-    ['movers of a later version', 'rows: ["@"]\nmovers: []\n', '2:1 movers is not available yet in this version'],
+    ['movers that are no list', 'rows: ["@"]\nmovers: 3\n', '2:9 movers is 3; it must be a list of movers'],
     [
       'a spawn that is no place',
       'rows: ["@"]\nspawns: { a: here }\n',
@@ -174,7 +174,7 @@ describe('Reading an input', () => {
     [
       'an empty host row',
       'time,action,value\n0,host,"{}"\n',
-      '2:8 the call of this host row is not right: it must be an object with one of hop, shove, place, allow, retune, listen, ignore, drive, rate',
+      '2:8 the call of this host row is not right: it must be an object with one of hop, shove, place, allow, retune, listen, ignore, moveTo, placeAt, drive, rate',
     ],
     [
       'a host row that is no JSON',

@@ -220,7 +220,19 @@ export function playEverything(random: Random, ticks: number): Findings {
 }
 
 /** Events and poses that such runs have no cause for. */
-const WITHOUT_CAUSE: readonly string[] = ['stuck', 'freed', 'surface', 'enter', 'exit', 'wrapped', 'out'];
+const WITHOUT_CAUSE: readonly string[] = [
+  'stuck',
+  'freed',
+  'board',
+  'alight',
+  'pushed',
+  'crushed',
+  'surface',
+  'enter',
+  'exit',
+  'wrapped',
+  'out',
+];
 
 /** Events, poses, jumps and touches that should have come up, and did not so often. */
 export function missing({ events, poses, jumps, touches }: Findings, least = 1): string[] {

@@ -36,7 +36,7 @@ export function simulate(
     stage.tick(1 / rate);
     trace.row();
   }
-  return { rows: trace.rows, events: trace.events as StageEvent[], who };
+  return { rows: trace.rows, events: trace.events as StageEvent[], movers: trace.movers, who };
 }
 
 /** Presses: `right@0 jump@0.5-0.8` holds right from 0 s on, and jump from 0.5 to 0.8 s. */

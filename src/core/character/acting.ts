@@ -44,19 +44,22 @@ export function watchAll(body: Body): void {
 
 const contact: Contact = { side: 'feet', speed: 0 };
 
-/** Asks the abilities whether one deals with a contact. One that leaves the body moving into it has not. */
-export function meet(body: Body, nx: number, ny: number): boolean {
+/**
+ * Asks the abilities whether one deals with a contact. One that leaves the body moving into it has not.
+ * @param against the speed of what is met, along its normal
+ */
+export function meet(body: Body, nx: number, ny: number, against = 0): boolean {
   const { meeting, s } = body;
   if (meeting.length === 0) return false;
   // Of slanted faces the greater part counts.
   const upright = Math.abs(nx) > Math.abs(ny);
   contact.side = upright ? (nx < 0 ? 'right' : 'left') : ny > 0 ? 'feet' : 'head';
-  contact.speed = -(nx * s[VX]! + ny * s[VY]!);
+  contact.speed = against - (nx * s[VX]! + ny * s[VY]!);
   const control = controlOf(body);
   for (let i = 0; i < meeting.length; i++) {
     const one: Installed = meeting[i]!;
     control.turnOf(one);
-    if (one.ability.spec.met!(control, one.own, one.state, contact)) return nx * s[VX]! + ny * s[VY]! >= 0;
+    if (one.ability.spec.met!(control, one.own, one.state, contact)) return nx * s[VX]! + ny * s[VY]! >= against;
   }
   return false;
 }

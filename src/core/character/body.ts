@@ -3,6 +3,7 @@ import { ACTIONS, Intents, type Driver, type Opposed } from '../input/intents.js
 import type { HostCall } from '../input/host.js';
 import type { Recorder } from '../input/recording.js';
 import { Near } from '../sweep/near.js';
+import { MOTION_LENGTH, MVX, MVY, MX, MY, type Moving } from '../terrain/moving.js';
 import { hullOf, type Hull } from '../sweep/hull.js';
 import { PATH_LENGTH } from '../sweep/path.js';
 import type { Terrain } from '../terrain/terrain.js';
@@ -11,7 +12,30 @@ import type { EventName, EventQueue, StageEvent } from '../trace/events.js';
 import type { Motion } from '../tuning/motion.js';
 import type { Ability, Installed } from './ability.js';
 import type { Control } from './control.js';
-import { FIXED_LENGTH, HELD_ACTIONS, HEIGHT, PHASES, POSES, PRESSES, SINCES, VX, VY, X, Y } from './state.js';
+import {
+  FIXED_LENGTH,
+  HELD_ACTIONS,
+  HEIGHT,
+  MOVER_SLOTS,
+  PHASES,
+  POSES,
+  PRESSES,
+  SINCES,
+  VX,
+  VY,
+  X,
+  Y,
+} from './state.js';
+
+/** A body pressed between two edges, and the mover that this is up to. */
+export interface Crush {
+  set: number;
+  /** s of stage time */
+  time: number;
+  edge: number;
+  /** −1 where it is not known. */
+  other: number;
+}
 
 /** A hull whose height follows the body's. */
 type BodyHull = { -readonly [K in keyof Hull]: Hull[K] };
@@ -27,7 +51,33 @@ export class Body {
   /** The next intent of this tick to act. */
   nextIntent = 0;
   readonly terrain: Terrain;
+  /** What is near of all that stands still. */
   near: Near;
+  /** The same for every set of edges, by number; and those that matter at present, that of what carries the body first. */
+  nears: readonly Near[];
+  sets: Near[];
+  setCount = 1;
+  /** The motion of what carries the body, see `moving.ts`: nothing where nothing does. */
+  readonly frame = new Float64Array(MOTION_LENGTH);
+  /** What the body stays within in this piece, in the level: left, bottom, right, top. */
+  readonly reach = new Float64Array(4);
+  /** Movers that may be near, by set, and the box for which that was asked: left, bottom, right, top. */
+  around: number[] = [];
+  readonly aroundBox = new Float64Array([1, 1, 0, 0]);
+  /** What the last takeoff was lent by what moves, units/s across. */
+  lentX = 0;
+  /** A mover that has to wait for this body: its set, from when on (s of stage time), and what the body is pressed between. */
+  stop: Crush | undefined = undefined;
+  /** Moments from which movers wait for it, already arranged. */
+  readonly stops: Crush[] = [];
+  /** While it is so, what would wait for the body only tells: it has been asked too often within one tick. */
+  stopsTold = false;
+  /** Whether something pushes it along in this part-tick. */
+  pushedAlong = false;
+  /** How often in this tick it came to be pressed between two things that gave it no room. */
+  pressed = 0;
+  /** The last two edges met. */
+  readonly met = new Int32Array([-1, -1]);
   hull: BodyHull;
   driver: Driver | undefined;
   /** Keeps what is asked of the body, where somebody wants that. */
@@ -61,8 +111,9 @@ export class Body {
   fallingNow = 0;
   /** Whether some side of the level is more than open or a wall. */
   readonly bordered: boolean;
-  /** Where in the state it stands which zones the body is in. */
+  /** Where in the state it stands which zones the body is in, and what it is to movers. */
   readonly zonesAt: number;
+  readonly moversAt: number;
   /** What the zones that it is in make of its motion: scales of gravity and top speed, and the medium's velocity, y up. */
   zoneGravity = 1;
   zonePace = 1;
@@ -82,11 +133,14 @@ export class Body {
     readonly opposed: Opposed,
     private readonly events: EventQueue,
     abilities: readonly Ability[],
+    readonly moving: Moving | undefined = undefined,
   ) {
     this.tunings = [motion];
-    const terrain = (this.terrain = level.terrain);
+    this.terrain = level.terrain;
     this.bordered = Object.values(level.bounds).some((bound) => bound === 'wrap' || bound === 'out');
-    this.near = nearFor(terrain, motion);
+    this.nears = nearsFor(level, motion);
+    this.near = this.nears[0]!;
+    this.sets = [this.near];
     this.hull = hullOf(motion.width, motion.height, motion.hull.side);
     const poses: string[] = [...POSES];
     const phases: string[] = [...PHASES];
@@ -114,6 +168,8 @@ export class Body {
     const bases = abilities.map(({ size }) => (length += size) - size);
     this.zonesAt = length;
     length += level.zones.length;
+    this.moversAt = length;
+    length += MOVER_SLOTS * level.movers.length;
     this.s = new Float64Array(length);
     for (const list of [this.pressAt, this.sinceAt]) for (const at of list) if (at >= 0) this.s[at] = -1;
     this.s[HEIGHT] = motion.height;
@@ -156,19 +212,22 @@ export class Body {
     const told = this.events.add(event, this.clock[NOW]! + later);
     told.tick = this.clock[TICK]!;
     told.who = this.name;
-    told.x = s[X]!;
-    told.y = s[Y]! * ySign + 0;
-    told.vx = s[VX]!;
-    told.vy = s[VY]! * ySign + 0;
+    const { frame } = this;
+    told.x = s[X]! + frame[MX]!;
+    told.y = (s[Y]! + frame[MY]!) * ySign + 0;
+    told.vx = s[VX]! + frame[MVX]!;
+    told.vy = (s[VY]! + frame[MVY]!) * ySign + 0;
     return told;
   }
 }
 
-/** What is near a body, asked for with room around it. */
-export function nearFor(terrain: Terrain, motion: Motion): Near {
-  const near = new Near(terrain, motion.width + motion.height);
-  near.bevelled = motion.hull.side > 0;
-  return near;
+/** What is near a body, asked for with room around it: what stands still, then each mover. */
+export function nearsFor({ terrain, movers }: CompiledLevel, motion: Motion): Near[] {
+  return [undefined, ...movers].map((_, set) => {
+    const near = new Near(terrain, motion.width + motion.height, set);
+    near.bevelled = motion.hull.side > 0;
+    return near;
+  });
 }
 
 /** The body's clock: which tick, its start (s of stage time), its length, how far into it the body is. */

@@ -1,18 +1,25 @@
-import { AT, AT_X, AT_Y, PX, PY, T, locate, timeToX, timeToY, wayX, wayY } from '../sweep/path.js';
+import { AT, AT_X, AT_Y, PX, PY, T, cutAt, locate, timeToX, timeToY, wayX, wayY } from '../sweep/path.js';
+import { roots, rootsOfGap } from '../sweep/roots.js';
+import { MVX, MVY, MX, MY } from '../terrain/moving.js';
 import type { Terrain } from '../terrain/terrain.js';
 import type { Body } from './body.js';
 import { findGround } from './ground.js';
-import { standOnSame } from './support.js';
+import { pathTo, placeSets } from './frame.js';
+import { standHere, standOnSame } from './support.js';
+import { leaveAny } from './take-off.js';
 import {
   BEYOND,
   COUNTED_WALL,
   DROPPED,
   FACE,
+  FRAME,
   GRIP,
   GROUND,
   HEIGHT,
   HIGHEST,
   SUPPORT,
+  VX,
+  VY,
   WALL,
   WAS_X,
   WAS_Y,
@@ -27,6 +34,10 @@ const HERE = { way: 0, down: 0 } as const;
 /** Cuts the path where the middle of the feet crosses a border that comes out at the other side, or the body is wholly out. */
 export function cutAtBorders(body: Body): void {
   const { bounds, sides } = body.level;
+  if (body.s[FRAME] !== 0) {
+    cutCarried(body);
+    return;
+  }
   const { path, motion, s } = body;
   const { half, touch } = motion;
   const height = s[HEIGHT]!;
@@ -39,6 +50,25 @@ export function cutAtBorders(body: Body): void {
   if (rise !== 0 && bounds[up] === 'wrap') cutY(body, (sides[up] - path[PY]!) * rise, rise);
   if (rise !== 0 && bounds[up] === 'out')
     cutY(body, (sides[up] - path[PY]!) * rise + (rise > 0 ? 0 : height) + touch, rise);
+}
+
+/** The same for a body that something carries: its path in the level may turn round. */
+function cutCarried(body: Body): void {
+  const { bounds, sides } = body.level;
+  const { path, motion, s } = body;
+  const { half, touch } = motion;
+  const seen = pathTo(body, 0);
+  const cut = (nx: number, ny: number, gap: number): void => {
+    if (gap >= -touch / 2) return;
+    if (rootsOfGap(seen, nx, ny, gap) > 0) cutAt(path, roots[0]!);
+  };
+  const beyond = (bound: string, size: number): number => (bound === 'out' ? -size - touch : 0);
+  const [x, y] = [seen[PX]!, seen[PY]!];
+  if (bounds.right === 'wrap' || bounds.right === 'out') cut(1, 0, x - sides.right + beyond(bounds.right, half));
+  if (bounds.left === 'wrap' || bounds.left === 'out') cut(-1, 0, sides.left - x + beyond(bounds.left, half));
+  if (bounds.top === 'wrap' || bounds.top === 'out') cut(0, 1, y - sides.top + beyond(bounds.top, 0));
+  if (bounds.bottom === 'wrap' || bounds.bottom === 'out')
+    cut(0, -1, sides.bottom - y + beyond(bounds.bottom, s[HEIGHT]!));
 }
 
 function cutX({ path, motion }: Body, distance: number, way: number): void {
@@ -58,8 +88,8 @@ export function crossBorders(body: Body): void {
   const { bounds, sides } = body.level;
   const { s, motion } = body;
   const { half, touch } = motion;
-  const x = s[X]!;
-  const y = s[Y]!;
+  const x = s[X]! + body.frame[MX]!;
+  const y = s[Y]! + body.frame[MY]!;
   if (bounds.left === 'wrap') {
     const width = sides.right - sides.left;
     if (x >= sides.right - touch / 2 && x > sides.left + width / 2 && goesOut(body, 1))
@@ -84,19 +114,24 @@ export function crossBorders(body: Body): void {
 }
 
 /** Whether the path led that way: a body that stands on the border stays on its side. */
-function goesOut({ path, s, level }: Body, way: number): boolean {
-  const over = way > 0 ? s[X]! - level.sides.right : level.sides.left - s[X]!;
-  return over > 0 || wayX(path) === way;
+function goesOut({ path, s, level, frame }: Body, way: number): boolean {
+  const x = s[X]! + frame[MX]!;
+  const over = way > 0 ? x - level.sides.right : level.sides.left - x;
+  return over > 0 || (s[FRAME] === 0 ? wayX(path) === way : (s[VX]! + frame[MVX]!) * way > 0);
 }
 
-function goesUp({ path, s, level }: Body, way: number): boolean {
-  const over = way > 0 ? s[Y]! - level.sides.top : level.sides.bottom - s[Y]!;
-  return over > 0 || wayY(path) === way;
+function goesUp({ path, s, level, frame }: Body, way: number): boolean {
+  const y = s[Y]! + frame[MY]!;
+  const over = way > 0 ? y - level.sides.top : level.sides.bottom - y;
+  return over > 0 || (s[FRAME] === 0 ? wayY(path) === way : (s[VY]! + frame[MVY]!) * way > 0);
 }
 
 function comeOut(body: Body, dx: number, dy: number, side: 'left' | 'right' | 'top' | 'bottom'): void {
   const { s, near } = body;
   body.tell('wrapped').side = side;
+  // What carried it does not come along.
+  const carried = s[FRAME] !== 0;
+  if (carried) leaveAny(body);
   s[X] = s[X]! + dx;
   s[Y] = s[Y]! + dy;
   s[HIGHEST] = s[HIGHEST]! + dy;
@@ -104,11 +139,13 @@ function comeOut(body: Body, dx: number, dy: number, side: 'left' | 'right' | 't
   s[WAS_X] = s[WAS_X]! + dx;
   s[WAS_Y] = s[WAS_Y]! + dy;
   near.forget();
+  placeSets(body);
   // The same edges have other numbers there.
   s[WALL] = s[FACE] = s[GRIP] = -1;
   if (s[COUNTED_WALL]! >= 0) s[COUNTED_WALL] = sameEdge(body.terrain, s[COUNTED_WALL]!, dx, dy);
   s[DROPPED] = 0;
-  if (s[SUPPORT] === GROUND && findGround(body, s[X]!, s[Y]!, HERE)) standOnSame(body);
+  if (carried) standHere(body);
+  else if (s[SUPPORT] === GROUND && findGround(body, s[X]!, s[Y]!, HERE)) standOnSame(body);
 }
 
 /** The edge that lies as far from another as the two sides of a level are apart: the same wall. One that goes on across the border is its own. */

@@ -5,11 +5,13 @@ import type { Motion } from '../tuning/motion.js';
 import { SLOPE, at, gapUnder, here, surfaceUnder } from './ground.js';
 import { stepLag } from './support.js';
 import { jumpsLeft } from './rights.js';
+import { MVX, MVY, MX, MY } from '../terrain/moving.js';
 import { NOW, type Body } from './body.js';
 import {
   DEAF,
   FACING,
   FOOTFALLS,
+  FRAME,
   GROUND,
   HEIGHT,
   PHASE,
@@ -74,17 +76,17 @@ export class Character {
   }
   /** Middle of the feet, units. */
   get x(): number {
-    return this.body.s[X]!;
+    return this.body.s[X]! + this.body.frame[MX]!;
   }
   get y(): number {
-    return this.body.s[Y]! * this.body.ySign + 0;
+    return (this.body.s[Y]! + this.body.frame[MY]!) * this.body.ySign + 0;
   }
-  /** Velocity, units/s. */
+  /** Velocity in the level, units/s: with that of what carries it. */
   get vx(): number {
-    return this.body.s[VX]!;
+    return this.body.s[VX]! + this.body.frame[MVX]!;
   }
   get vy(): number {
-    return this.body.s[VY]! * this.body.ySign + 0;
+    return (this.body.s[VY]! + this.body.frame[MVY]!) * this.body.ySign + 0;
   }
   /** −1 or 1: the last way pressed. */
   get facing(): number {
@@ -126,6 +128,15 @@ export class Character {
   /** The surface underfoot; empty where it is plain, or there is none. */
   get surface(): string {
     return this.body.level.surfaces[surfaceUnder(this.body)]!.name;
+  }
+  /** The mover that carries it; empty where none does. */
+  get mover(): string {
+    const set = this.body.s[FRAME]!;
+    return set > 0 ? this.body.level.movers[set - 1]!.name : '';
+  }
+  /** Where the middle of the feet is on what carries it: less the mover's offset, units, in the level's own axes. It stays the same to the last bit. */
+  get aboard(): readonly [number, number] {
+    return [this.body.s[X]!, this.body.s[Y]! * this.body.ySign + 0];
   }
   /** How many part-ticks the last tick took. */
   get parts(): number {
@@ -225,10 +236,10 @@ export class Character {
    * @param between how far into the next tick the picture is, 0 to 1 (a stepper's `between`); 1 for the last tick's end
    */
   view(between = 1): Readonly<View> {
-    const { s, ySign } = this.body;
+    const { s, ySign, frame } = this.body;
     const { seen } = this;
-    seen.x = s[WAS_X]! + (s[X]! - s[WAS_X]!) * between;
-    seen.y = (s[WAS_Y]! + (s[Y]! - s[WAS_Y]!) * between) * ySign + 0;
+    seen.x = s[WAS_X]! + (s[X]! + frame[MX]! - s[WAS_X]!) * between;
+    seen.y = (s[WAS_Y]! + (s[Y]! + frame[MY]! - s[WAS_Y]!) * between) * ySign + 0;
     seen.facing = s[FACING]!;
     seen.pose = this.pose;
     seen.poseTime = this.poseTime;

@@ -1,4 +1,8 @@
-import { AT, PX, PY, T, locate, timeToX, timeToY, wayX, wayY, AT_X, AT_Y } from '../sweep/path.js';
+import { PX, PY, cutAt } from '../sweep/path.js';
+import { roots, rootsOfGap } from '../sweep/roots.js';
+import { MX, MY } from '../terrain/moving.js';
+import type { Terrain } from '../terrain/terrain.js';
+import { intoFrame, pathTo } from './frame.js';
 import { launchFor, type Motion } from '../tuning/motion.js';
 import { knownAction } from '../input/actions.js';
 import type { EventName } from '../trace/events.js';
@@ -34,6 +38,7 @@ import {
   EASING,
   FACE,
   FACING,
+  FRAME,
   GRIP,
   GRIP_SIDE,
   GROUND,
@@ -99,12 +104,12 @@ export class Control {
   }
   /** Middle of the feet. */
   get x(): number {
-    return this.body.s[X]!;
+    return this.body.s[X]! + this.body.frame[MX]!;
   }
   get y(): number {
-    return this.body.s[Y]!;
+    return this.body.s[Y]! + this.body.frame[MY]!;
   }
-  /** Velocity. Assigning it acts at once. */
+  /** Velocity, measured from what holds the body up, which may move. Assigning it acts at once. */
   get vx(): number {
     return this.body.s[VX]!;
   }
@@ -319,15 +324,19 @@ export class Control {
   }
   /** Lets go of one-way ground: it is as if it were not there until the body is clear of it. */
   dropThrough(): void {
-    const { s, near } = this.body;
+    const { s, nears } = this.body;
     if (this.footing !== 'one-way') return;
-    near.ignored = this.body.terrain.piece[s[EDGE]!]!;
-    s[DROPPED] = near.ignored + 1;
+    const told = this.body.tell('dropThrough');
+    if (s[FRAME]! > 0) told.mover = this.body.level.movers[s[FRAME]! - 1]!.name;
+    const piece = this.body.terrain.piece[s[EDGE]!]!;
+    for (const near of nears) near.ignored = piece;
+    s[DROPPED] = piece + 1;
     this.leave();
   }
   /** Holds on to the wall at its side: that is a support without gravity of its own. */
   holdWall(): void {
-    const { s } = this.body;
+    const { s, terrain } = this.body;
+    intoFrame(this.body, terrain.set[s[GRIP]!]!);
     s[SUPPORT] = ON_WALL;
     s[JUMPING] = 0;
     s[HIGHEST] = s[Y]!;
@@ -345,11 +354,12 @@ export class Control {
   }
   /** Where such a corner is. */
   cornerX(corner: number): number {
-    return this.body.terrain.x1[corner]!;
+    const { terrain, nears, frame } = this.body;
+    return terrain.x1[corner]! + nears[terrain.set[corner]!]!.motion[MX]! + frame[MX]!;
   }
   cornerY(corner: number): number {
-    const { y1, y2 } = this.body.terrain;
-    return y1[corner]! > y2[corner]! ? y1[corner]! : y2[corner]!;
+    const { nears, frame, terrain } = this.body;
+    return topOf(terrain, corner) + nears[terrain.set[corner]!]!.motion[MY]! + frame[MY]!;
   }
   /** To be used by `watch`: cuts the part-tick where the fall takes that point past such a corner. */
   cutAtCorner(side: number, above: number, within: number, but: number): void {
@@ -361,8 +371,15 @@ export class Control {
    */
   hang(corner: number, side: number, above: number): boolean {
     const { body } = this;
-    const { s, motion } = body;
-    if (!moveTo(body, this.cornerX(corner) - side * motion.half, this.cornerY(corner) - above)) return false;
+    const { s, motion, terrain, nears } = body;
+    const set = terrain.set[corner]!;
+    const x = terrain.x1[corner]! - side * motion.half;
+    const y = topOf(terrain, corner) - above;
+    const { motion: m } = nears[set]!;
+    if (!moveTo(body, x + m[MX]!, y + m[MY]!)) return false;
+    intoFrame(body, set);
+    s[X] = x + 0;
+    s[Y] = y + 0;
     s[SUPPORT] = ON_LEDGE;
     s[VX] = s[VY] = 0;
     s[WALL] = -1;
@@ -380,7 +397,8 @@ export class Control {
   }
   /** Moves the body at once, if the straight way there is free. */
   moveTo(x: number, y: number): boolean {
-    return moveTo(this.body, x, y);
+    const { frame } = this.body;
+    return moveTo(this.body, x - frame[MX]!, y - frame[MY]!);
   }
   /** Whether the body could be moved by (dx, dy), and from there by (dx2, dy2). */
   isFree(dx: number, dy: number, dx2 = 0, dy2 = 0): boolean {
@@ -413,21 +431,24 @@ export class Control {
   }
   /** To be used by `watch`: cuts the part-tick where the middle of the feet passes x. */
   cutAtX(x: number): void {
-    const { path, motion } = this.body;
-    const way = wayX(path);
-    const distance = (x - path[PX]!) * way;
-    if (way === 0 || distance <= motion.touch / 2 || distance >= (path[AT_X]! - path[PX]!) * way) return;
-    path[T] = path[AT] = timeToX(path, distance, way);
-    locate(path);
+    this.cut(1, 0, x);
   }
   /** To be used by `watch`: cuts the part-tick where the feet pass y. */
   cutAtY(y: number): void {
-    const { path, motion } = this.body;
-    const way = wayY(path);
-    const distance = (y - path[PY]!) * way;
-    if (way === 0 || distance <= motion.touch / 2 || distance >= (path[AT_Y]! - path[PY]!) * way) return;
-    path[T] = path[AT] = timeToY(path, distance, way);
-    locate(path);
+    this.cut(0, 1, y);
+  }
+  /** Where the path, seen in the level, first passes a line across or up. */
+  private cut(nx: number, ny: number, line: number): void {
+    const { body } = this;
+    const { path, motion } = body;
+    const seen = pathTo(body, 0);
+    const gap = nx * seen[PX]! + ny * seen[PY]! - line;
+    const count = Math.abs(gap) <= motion.touch / 2 ? 0 : rootsOfGap(seen, nx, ny, gap);
+    if (count > 0) cutAt(path, roots[0]!);
+  }
+  /** What the last takeoff was lent by what moves, units/s across. */
+  get lent(): number {
+    return this.body.lentX;
   }
   /** No ability may bring a body into no number. */
   private check(what: string, value: number): void {
@@ -444,4 +465,9 @@ function numberOf(action: string | number): number {
 }
 
 const SOLID = { way: 0, down: 0, solidOnly: true } as const;
+/** The upper end of a wall. */
+function topOf({ y1, y2 }: Terrain, wall: number): number {
+  return y1[wall]! > y2[wall]! ? y1[wall]! : y2[wall]!;
+}
+
 const NOBODY: readonly string[] = [];

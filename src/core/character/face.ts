@@ -1,10 +1,87 @@
 import { ln } from '../elementary.js';
-import { D, LINK, PAX, PAY, PJY, PVX, PVY, RATE, U } from '../sweep/path.js';
+import { MAX, MAY, MVX, MVY } from '../terrain/moving.js';
+import { D, LINK, PATH_LENGTH, PAX, PAY, PJY, PVX, PVY, RATE, U } from '../sweep/path.js';
 import { FACE_ENDS, UP_SET, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED, type Body } from './body.js';
-import { EASING, FACE, FACED_X, FACED_Y, FACE_NX, FACE_NY, FALL, NONE, ON_RAMP, ON_WALL, PHASE, SLIP, SUPPORT, VX, VY, X, Y } from './state.js'; // prettier-ignore
+import { EASING, FACE, FACED_X, FACED_Y, FACE_NX, FACE_NY, FALL, FRAME, NONE, ON_RAMP, ON_WALL, PHASE, SLIP, SUPPORT, VX, VY, WALL, WALL_SIDE, X, Y } from './state.js'; // prettier-ignore
 
 /** Speeds and accelerations off a face below this share of the whole are rounding. */
 const ALONG = 1e-12;
+
+/** In the air along a slanted face, which may move. */
+export function slideOnFace(body: Body): void {
+  const { s, terrain, path, clock, nears } = body;
+  const face = s[FACE]!;
+  if (face < 0) return;
+  const wall = s[WALL]!;
+  if (body.pushedAlong || (wall >= 0 && terrain.set[wall] !== terrain.set[face])) {
+    if (isLifted(body)) return;
+  }
+  if (terrain.set[face] === s[FRAME]) {
+    slide(body, true);
+    return;
+  }
+  // Seen from the face, without steering.
+  const m = nears[terrain.set[face]!]!.motion;
+  kept.set(path);
+  const [vx, vy, ends, speed] = [s[VX]!, s[VY]!, clock[X_ENDS]!, clock[X_END_SPEED]!];
+  path[PAX] = (path[RATE]! > 0 ? path[RATE]! * (path[U]! - vx) : path[PAX]!) - m[MAX]!;
+  path[RATE] = 0;
+  path[PVX] = s[VX] = vx - m[MVX]!;
+  path[PVY] = s[VY] = vy - m[MVY]!;
+  path[PAY] = path[PAY]! - m[MAY]!;
+  clock[Y_END_SPEED] = clock[Y_END_SPEED]! - m[MVY]!;
+  slide(body, false);
+  if (s[FACE]! < 0) {
+    path.set(kept);
+    [s[VX], s[VY], clock[X_ENDS], clock[X_END_SPEED]] = [vx, vy, ends, speed];
+    clock[Y_END_SPEED] = clock[Y_END_SPEED]! + m[MVY]!;
+    return;
+  }
+  path[PVX] = s[VX] = s[VX]! + m[MVX]!;
+  path[PVY] = s[VY] = s[VY]! + m[MVY]!;
+  path[PAX] = path[PAX]! + m[MAX]!;
+  path[PAY] = path[PAY]! + m[MAY]!;
+  clock[X_ENDS] = clock[Y_ENDS]!;
+  clock[X_END_SPEED] = path[PVX]! + clock[Y_ENDS]! * path[PAX]!;
+  clock[Y_END_SPEED] = path[PVY]! + clock[Y_ENDS]! * path[PAY]!;
+}
+
+/** A face nearer to upright than this lifts nothing: the sine of a degree. */
+const UPRIGHT = 0.0175;
+
+const kept = new Float64Array(PATH_LENGTH);
+
+/** A body whose way across is given by what is beside it, and that a face would else be in the way of, is lifted (or pressed down) along that face. */
+function isLifted(body: Body): boolean {
+  const { s, path, clock, nears, terrain } = body;
+  const m = nears[terrain.set[s[FACE]!]!]!.motion;
+  const [nx, ny] = [s[FACE_NX]!, s[FACE_NY]!];
+  const w = nears[terrain.set[s[WALL]!]!]!.motion;
+  const [vx, ax] = body.pushedAlong ? [path[PVX]!, path[PAX]!] : [w[MVX]!, w[MAX]!];
+  if (Math.abs(ny) < UPRIGHT) return false;
+  // Only where the face alone would take it into what is beside it.
+  const lean = -ny / nx;
+  const side = s[WALL_SIDE]!;
+  const vy = m[MVY]! - (nx * (vx - m[MVX]!)) / ny + 0;
+  const gap = (path[PVY]! - vy) * ny;
+  const size = Math.abs(vy) + Math.abs(path[PVY]!) + Math.abs(m[MVX]!) + Math.abs(m[MVY]!);
+  if (gap > ALONG * size) {
+    s[FACE] = -1;
+    return false;
+  }
+  if (!body.pushedAlong && (lean * (path[PVY]! - m[MVY]!) + m[MVX]! - vx) * side < -ALONG * size) return false;
+  path[RATE] = path[PJY] = path[LINK] = 0;
+  path[PVX] = s[VX] = vx;
+  path[PAX] = ax;
+  path[PVY] = s[VY] = vy;
+  path[PAY] = m[MAY]! - (nx * (ax - m[MAX]!)) / ny + 0;
+  clock[Y_ENDS] = clock[X_ENDS]!;
+  clock[Y_END_SPEED] = vy + clock[X_ENDS]! * path[PAY]!;
+  s[EASING] = 0;
+  body.pushedAlong = true;
+  for (const near of body.nears) near.pusher = near.set === terrain.set[s[WALL]!] ? s[WALL]! : -1;
+  return true;
+}
 
 /**
  * In the air along a slanted face: as long as what acts on the body presses it to the face, it moves along it.
@@ -12,7 +89,7 @@ const ALONG = 1e-12;
  * Rising, x follows the rise, as beside a wall: the face adds no height. Coming down a face that is too steep to stand on, the share
  * g·sin²·slip of gravity pulls the feet down (what acts along the face is g·sin·slip). Along an overhang the acceleration is projected.
  */
-export function slideOnFace(body: Body): void {
+function slide(body: Body, steers: boolean): void {
   const { s, path, clock } = body;
   if (s[FACE]! < 0) return;
   s[FACED_X] = s[X]!;
@@ -51,11 +128,11 @@ export function slideOnFace(body: Body): void {
   let share = 0;
   if (clock[UP_SET] === 0 && vy <= 0 && ny > 0) {
     s[PHASE] = SLIP;
-    if (slipDown(body, vy, nx * nx) && ax * nx > 0) share = -nx * ny;
+    if (slipDown(body, vy, nx * nx) && ax * nx > 0 && steers) share = -nx * ny;
   } else if (clock[UP_SET] === 0 && ny < 0) {
     path[PJY] = 0;
     path[PAY] = ay * nx * nx;
-    share = -nx * ny;
+    if (steers) share = -nx * ny;
     if (s[PHASE] === ON_RAMP) {
       // Along a face gravity keeps what it has come to: the ramp's clock stands still.
       s[PHASE] = FALL;
@@ -75,7 +152,7 @@ export function slideOnFace(body: Body): void {
   if (share !== 0) clock[Y_ENDS] = whenAcross(path, lean * clock[Y_END_SPEED]!);
   // Steering changes where the body turns round, and where it has the speed that is asked for.
   cutAtSpeed(body, 0);
-  cutAtSpeed(body, to);
+  if (steers) cutAtSpeed(body, to);
   // The pull to the face may come to its end.
   if (rate > 0) clock[FACE_ENDS] = whenAcross(path, to + (ny * ay) / (nx * rate));
 }

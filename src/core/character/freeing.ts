@@ -2,7 +2,9 @@ import { CLOSED, LINE } from '../terrain/edges.js';
 import { AT, AT_X, AT_Y, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, locate } from '../sweep/path.js';
 import { foremost } from '../sweep/hull.js';
 import { NOW, OFFSET, TICK_LENGTH, TICK_START, type Body } from './body.js';
-import { isInside } from './inside.js';
+import type { Near } from '../sweep/near.js';
+import { placeSets } from './frame.js';
+import { edgesIn, isInside } from './inside.js';
 import { standHere } from './support.js';
 import { leaveAny } from './take-off.js';
 import {
@@ -22,6 +24,7 @@ export const NO_WAY = 2;
  */
 export function startFreeing(body: Body): void {
   const { s, motion } = body;
+  const was = s[FREEING]!;
   const [vx, vy] = [s[VX]!, s[VY]!];
   leaveAny(body);
   s[VX] = s[VY] = 0;
@@ -39,8 +42,9 @@ export function startFreeing(body: Body): void {
     }
   }
   if (!found) {
+    // Told once: with movers about, a way out is looked for again.
+    if (was !== NO_WAY) body.tell('stuck');
     s[FREEING] = NO_WAY;
-    body.tell('stuck');
     return;
   }
   s[FREEING] = ON_THE_WAY;
@@ -50,7 +54,7 @@ export function startFreeing(body: Body): void {
 
 /** Directions worth trying: up, against the last move, the other axes, and the normals of slanted edges nearby. */
 function ways(body: Body, reach: number, vx: number, vy: number): [number, number][] {
-  const { s, terrain, hull, motion } = body;
+  const { s, terrain, hull, motion, sets, setCount } = body;
   const list: [number, number][] = [[0, 1]];
   const across: [number, number] = vx > 0 ? [-1, 0] : [1, 0];
   const back: [number, number] = vy > 0 ? [0, -1] : [0, 1];
@@ -59,27 +63,42 @@ function ways(body: Body, reach: number, vx: number, vy: number): [number, numbe
   const y = s[Y]!;
   const seen = new Set<string>();
   const near = Math.min(reach, 2 * (motion.width + hull.height));
-  for (const e of terrain.index?.search(x - near, y - near, x + near, y + near) ?? []) {
+  for (let i = 0; i < setCount; i++) {
+    const [sx, sy] = [x - sets[i]!.motion[0]!, y - sets[i]!.motion[1]!];
+    for (const e of edgesIn(sets[i]!, sx - near, sy - near, sx + near, sy + near)) add(e);
+  }
+  return list;
+  function add(e: number): void {
     const way: [number, number] = [terrain.nx[e]!, terrain.ny[e]!];
-    if (way[0] === 0 || way[1] === 0 || seen.has(way.join())) continue;
+    if (way[0] === 0 || way[1] === 0 || seen.has(way.join())) return;
     seen.add(way.join());
     if (seen.size <= 64) list.push(way);
   }
-  return list;
 }
 
 /** How far the body has to go one way until it is inside nothing; Infinity where that is farther than `most`. */
 function wayOut(body: Body, dx: number, dy: number, most: number): number {
-  const { s, terrain, hull, near } = body;
-  const { corners } = hull;
-  const x = s[X]!;
-  const y = s[Y]!;
-  const across = [x - hull.half, x + hull.half, x - hull.half + most * dx, x + hull.half + most * dx];
-  const up = [y, y + hull.height, y + most * dy, y + hull.height + most * dy];
-  const found = terrain.index?.search(Math.min(...across), Math.min(...up), Math.max(...across), Math.max(...up)) ?? [];
-  for (let e = terrain.boundsFrom; e < terrain.count; e++) found.push(e);
   // It can only become free where it just comes out in front of an edge, or past a corner.
   const stops: number[] = [];
+  for (let i = 0; i < body.setCount; i++) addStops(body, body.sets[i]!, dx, dy, most, stops);
+  stops.sort((a, b) => a - b);
+  const x = body.s[X]!;
+  const y = body.s[Y]!;
+  for (const stop of stops) {
+    if (stop > most) return Infinity;
+    if (stop > 0 && !isInside(body, x + stop * dx, y + stop * dy)) return stop;
+  }
+  return Infinity;
+}
+
+function addStops(body: Body, near: Near, dx: number, dy: number, most: number, stops: number[]): void {
+  const { s, terrain, hull } = body;
+  const { corners } = hull;
+  const x = s[X]! - near.motion[0]!;
+  const y = s[Y]! - near.motion[1]!;
+  const across = [x - hull.half, x + hull.half, x - hull.half + most * dx, x + hull.half + most * dx];
+  const up = [y, y + hull.height, y + most * dy, y + hull.height + most * dy];
+  const found = edgesIn(near, Math.min(...across), Math.min(...up), Math.max(...across), Math.max(...up));
   for (const e of found) {
     if ((terrain.form[e] !== CLOSED && terrain.form[e] !== LINE) || !near.isThere(e)) continue;
     const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
@@ -98,18 +117,22 @@ function wayOut(body: Body, dx: number, dy: number, most: number): number {
       stops.push(((terrain.y1[e]! - y - corners[i + 1]!) * sx - (terrain.x1[e]! - x - corners[i]!) * sy) / past);
     }
   }
-  stops.sort((a, b) => a - b);
-  for (const stop of stops) {
-    if (stop > most) return Infinity;
-    if (stop > 0 && !isInside(body, x + stop * dx, y + stop * dy)) return stop;
-  }
-  return Infinity;
 }
 
 /** Moves a body on its way out, for the rest of the tick or until it is free. */
 export function pushOut(body: Body): void {
   const { s, path, clock, motion } = body;
   const left = clock[TICK_LENGTH]! - clock[OFFSET]!;
+  // Where there was no way out, something that moves may have made one.
+  if (s[FREEING] === NO_WAY && body.level.movers.length > 0 && clock[OFFSET] === 0) {
+    if (isInside(body, s[X]!, s[Y]!)) startFreeing(body);
+    else {
+      s[FREEING] = 0;
+      body.tell('freed');
+      standHere(body);
+      return;
+    }
+  }
   const dx = s[FREE_X]! - s[X]!;
   const dy = s[FREE_Y]! - s[Y]!;
   const distance = Math.sqrt(dx * dx + dy * dy);
@@ -130,6 +153,12 @@ export function pushOut(body: Body): void {
   s[X] = s[FREE_X]!;
   s[Y] = s[FREE_Y]!;
   s[FREEING] = 0;
+  // What moves may have come there in the meantime.
+  placeSets(body);
+  if (body.level.movers.length > 0 && isInside(body, s[X]!, s[Y]!)) {
+    startFreeing(body);
+    return;
+  }
   body.tell('freed');
   standHere(body);
 }

@@ -2,8 +2,9 @@ import { TIP, endsBelow } from '../sweep/slanted.js';
 import { LINE } from '../terrain/edges.js';
 import { foremost, type Hull } from '../sweep/hull.js';
 import { FLOOR, SLANTED, WALL_LEFT, type Terrain } from '../terrain/terrain.js';
+import type { Near } from '../sweep/near.js';
 import type { Body } from './body.js';
-import { EDGE, END, FACING, GROUND, HEIGHT, PIT, SUPPORT, X, Y } from './state.js';
+import { EDGE, END, FACING, FRAME, GROUND, HEIGHT, PIT, SUPPORT, X, Y } from './state.js';
 
 /**
  * What a body can stand on, and where its feet are then. While it stands, the place of its feet is a function of x alone: along a slope
@@ -11,7 +12,7 @@ import { EDGE, END, FACING, GROUND, HEIGHT, PIT, SUPPORT, X, Y } from './state.j
  *
  * `at` says of one such stretch: the height of the feet, units up for each unit across, and from where to where it goes on.
  */
-export const at = new Float64Array(6);
+export const at = new Float64Array(9);
 export const FEET = 0;
 export const SLOPE = 1;
 export const FROM = 2;
@@ -19,6 +20,11 @@ export const UNTIL = 3;
 /** What `findGround` found. */
 export const FOUND_EDGE = 4;
 export const FOUND_END = 5;
+/** How far below the feet it was found, units. */
+export const BELOW = 6;
+/** How far it is from the middle of the feet, and twice where its own middle is. */
+const OFF = 7;
+const MIDDLE = 8;
 
 /** Units up for each unit across. */
 export function slopeOf({ x1, y1, x2, y2 }: Terrain, e: number): number {
@@ -182,49 +188,20 @@ interface Wanted {
   solidOnly?: boolean;
 }
 
-const best = new Float64Array(6);
+const best = new Float64Array(9);
 
 /**
  * The ground that holds a body whose feet are at (x, y), or up to `down` below; of several the highest, then that which rises
- * most on the way, then that nearest to the middle of the feet. The answer is in `at`.
+ * most on the way, then that nearest to the middle of the feet. The answer is in `at`, measured from the set of edges it belongs to.
  * @returns whether there is any
  */
-export function findGround(body: Body, x: number, y: number, { way, down, solidOnly = false }: Wanted): boolean {
-  const { motion, near, terrain, s } = body;
-  const { half, touch } = motion;
-  near.cover(x - half - touch, y - down - touch, x + half + touch, y + s[HEIGHT]! + touch);
+export function findGround(body: Body, x: number, y: number, wanted: Wanted): boolean {
   best[FOUND_EDGE] = -1;
-  oneWayIsNone = solidOnly;
-  const isBevelled = body.hull.side > 0;
-  const { starts, ids, fixed, low, high } = near;
-  const { oneWay, piece, kind, y1, y2 } = terrain;
-  for (let i = starts[SLANTED]!; i < starts[WALL_LEFT + 1]!; i++) {
-    const e = ids[i]!;
-    if (low[i]! > x + half + touch || high[i]! < x - half - touch) {
-      // Of walls the span is upright.
-      if (kind[e] !== WALL_LEFT) continue;
-    }
-    if (piece[e] === near.ignored || (solidOnly && oneWay[e] === 1)) continue;
-    if (kind[e] === FLOOR) {
-      if (fixed[i]! > y + touch || fixed[i]! < y - down - touch) continue;
-      consider(body, e, 0, x, y, way, down);
-      continue;
-    }
-    if (kind[e] === SLANTED) {
-      const top = y2[e]! > y1[e]! ? y2[e]! : y1[e]!;
-      if (top < y - down - touch) continue;
-      if (terrain.ny[e]! > 0) {
-        if (isGround(body, e)) consider(body, e, 0, x, y, way, down);
-        if (topsOut(terrain, e)) {
-          const end = y2[e]! > y1[e]! ? 1 : -1;
-          consider(body, e, end, x, y, way, down);
-          if (isBevelled && isGround(body, e) && Math.abs(slopeOf(terrain, e)) > 1)
-            consider(body, e, 2 * end, x, y, way, down);
-        }
-        continue;
-      }
-    } else if (kind[e] !== WALL_LEFT) continue;
-    if (isTip(terrain, e)) consider(body, e, 1, x, y, way, down);
+  oneWayIsNone = wanted.solidOnly === true;
+  const { sets, setCount } = body;
+  for (let i = 0; i < setCount; i++) {
+    const { motion } = sets[i]!;
+    findIn(body, sets[i]!, x - motion[0]!, y - motion[1]!, wanted);
   }
   oneWayIsNone = false;
   if (best[FOUND_EDGE]! < 0) return false;
@@ -232,7 +209,54 @@ export function findGround(body: Body, x: number, y: number, { way, down, solidO
   return true;
 }
 
-function consider(body: Body, e: number, end: number, x: number, y: number, way: number, down: number): void {
+/** The same among the edges of one set, which sees the feet at (x, y). */
+function findIn(body: Body, near: Near, x: number, y: number, { way, down, solidOnly = false }: Wanted): void {
+  const { motion, terrain, s } = body;
+  const { half, touch } = motion;
+  near.cover(x - half - touch, y - down - touch, x + half + touch, y + s[HEIGHT]! + touch);
+  const isBevelled = body.hull.side > 0;
+  const { starts, ids, fixed, low, high, ignored } = near;
+  const { oneWay, piece, kind, y1, y2 } = terrain;
+  for (let i = starts[SLANTED]!; i < starts[WALL_LEFT + 1]!; i++) {
+    const e = ids[i]!;
+    if (low[i]! > x + half + touch || high[i]! < x - half - touch) {
+      // Of walls the span is upright.
+      if (kind[e] !== WALL_LEFT) continue;
+    }
+    if (piece[e] === ignored || (solidOnly && oneWay[e] === 1)) continue;
+    if (kind[e] === FLOOR) {
+      if (fixed[i]! > y + touch || fixed[i]! < y - down - touch) continue;
+      consider(body, e, 0, x, y, near, way, down);
+      continue;
+    }
+    if (kind[e] === SLANTED) {
+      const top = y2[e]! > y1[e]! ? y2[e]! : y1[e]!;
+      if (top < y - down - touch) continue;
+      if (terrain.ny[e]! > 0) {
+        if (isGround(body, e)) consider(body, e, 0, x, y, near, way, down);
+        if (topsOut(terrain, e)) {
+          const end = y2[e]! > y1[e]! ? 1 : -1;
+          consider(body, e, end, x, y, near, way, down);
+          if (isBevelled && isGround(body, e) && Math.abs(slopeOf(terrain, e)) > 1)
+            consider(body, e, 2 * end, x, y, near, way, down);
+        }
+        continue;
+      }
+    } else if (kind[e] !== WALL_LEFT) continue;
+    if (isTip(terrain, e)) consider(body, e, 1, x, y, near, way, down);
+  }
+}
+
+function consider(
+  body: Body,
+  e: number,
+  end: number,
+  x: number,
+  y: number,
+  near: Near,
+  way: number,
+  down: number,
+): void {
   const { motion, terrain, s } = body;
   const { touch } = motion;
   describe(body, e, end, x);
@@ -247,24 +271,23 @@ function consider(body: Body, e: number, end: number, x: number, y: number, way:
   if (slope * way < -motion.follow) return;
   const from = terrain.x1[e]!;
   const to = terrain.x2[e]!;
-  const off = end !== 0 ? Math.abs(x - (end > 0 ? to : from)) : x < from ? from - x : x > to ? x - to : 0;
+  at[OFF] = end !== 0 ? Math.abs(x - (end > 0 ? to : from)) : x < from ? from - x : x > to ? x - to : 0;
+  at[MIDDLE] = from + to + 2 * near.motion[0]!;
+  at[BELOW] = y - feet;
   if (best[FOUND_EDGE]! >= 0) {
-    const higher = feet - best[FEET]!;
+    const higher = best[BELOW]! - at[BELOW]!;
     if (higher < -touch) return;
     if (higher <= touch) {
       const rises = (slope - best[SLOPE]!) * way;
       if (rises < 0) return;
       if (rises === 0) {
-        const k = best[FOUND_EDGE]!;
-        const kEnd = best[FOUND_END]!;
-        const [kFrom, kTo] = [terrain.x1[k]!, terrain.x2[k]!];
-        const kOff =
-          kEnd !== 0 ? Math.abs(x - (kEnd > 0 ? kTo : kFrom)) : x < kFrom ? kFrom - x : x > kTo ? x - kTo : 0;
-        if (off > kOff) return;
-        if (off === kOff) {
+        const farther = at[OFF]! - best[OFF]!;
+        if (farther > 0) return;
+        if (farther === 0) {
           // As near as each other: an edge before a corner, then the one on the way faced.
-          if (kEnd === 0 && end !== 0) return;
-          if ((kEnd === 0) === (end === 0) && (from + to - kFrom - kTo) * s[FACING]! <= 0) return;
+          const edgeBefore = best[FOUND_END] === 0;
+          if (edgeBefore && end !== 0) return;
+          if (edgeBefore === (end === 0) && (at[MIDDLE]! - best[MIDDLE]!) * s[FACING]! <= 0) return;
         }
       }
     }
@@ -276,9 +299,12 @@ function consider(body: Body, e: number, end: number, x: number, y: number, way:
 
 /** Whether a body is still on its way through a piece of one-way ground: neither wholly above it nor wholly through. */
 export function isDropping(body: Body, dropped: number): boolean {
-  const { s, near, terrain, hull, motion } = body;
-  const x = s[X]!;
-  const y = s[Y]!;
+  const { s, terrain, hull, motion } = body;
+  const set = terrain.set[dropped]!;
+  if (set > 0 && set !== s[FRAME] && !body.around.includes(set)) return false;
+  const near = body.nears[set]!;
+  const x = s[X]! - near.motion[0]!;
+  const y = s[Y]! - near.motion[1]!;
   near.cover(x - motion.half, y, x + motion.half, y + s[HEIGHT]!);
   const { starts, ids, low, high } = near;
   let above = false;
@@ -292,6 +318,12 @@ export function isDropping(body: Body, dropped: number): boolean {
         ? y - terrain.y1[e]!
         : terrain.nx[e]! * (x + hull.corners[k]! - terrain.x1[e]!) +
           terrain.ny[e]! * (y + hull.corners[k + 1]! - terrain.y1[e]!);
+    // With its upper end in the body or under its feet, the body is on its way, wherever its corners are.
+    const rises = terrain.y2[e]! > terrain.y1[e]!;
+    const tipX = rises ? terrain.x2[e]! : terrain.x1[e]!;
+    const tipY = rises ? terrain.y2[e]! : terrain.y1[e]!;
+    const isIn = Math.abs(tipX - x) < motion.half && tipY >= y - motion.touch && tipY < y + s[HEIGHT]!;
+    if (terrain.kind[e] === SLANTED && isIn) return true;
     if (gap > motion.touch) above = true;
     else if (gap < -motion.touch) below = true;
     else return true;

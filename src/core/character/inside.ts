@@ -1,5 +1,6 @@
-import { CLOSED, LINE } from '../terrain/edges.js';
+import { CLOSED, ONE_WAY, SIDED } from '../terrain/edges.js';
 import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
+import type { Near } from '../sweep/near.js';
 import type { Body } from './body.js';
 
 /**
@@ -7,21 +8,42 @@ import type { Body } from './body.js';
  * of something. One-sided ground has no inside.
  */
 export function isInside(body: Body, x: number, y: number): boolean {
-  const { motion, near, hull, terrain } = body;
-  const { half } = motion;
-  const { height } = hull;
-  const found = terrain.index?.search(x - half, y, x + half, y + height) ?? [];
-  for (let e = terrain.boundsFrom; e < terrain.count; e++) found.push(e);
-  for (const e of found) {
-    if ((terrain.form[e] !== CLOSED && terrain.form[e] !== LINE) || !near.isThere(e)) continue;
-    if (crosses(body, e, x, y)) return true;
-  }
-  return isCovered(body, x, y + height / 2);
+  for (let i = 0; i < body.setCount; i++) if (isInsideSet(body, body.sets[i]!, x, y)) return true;
+  return false;
 }
 
-/** Whether an edge passes through the body's outline, drawn in by `touch` on every side. */
-function crosses({ hull, terrain }: Body, e: number, x: number, y: number): boolean {
-  const { corners, touch } = hull;
+/** The same for the solids of one set alone; with a margin (units) around the body, also for what is only near it. */
+export function isInsideSet(
+  body: Body,
+  near: Near,
+  worldX: number,
+  worldY: number,
+  margin = -body.motion.touch,
+): boolean {
+  const { motion, hull, terrain } = body;
+  const { half } = motion;
+  const { height } = hull;
+  const x = worldX - near.motion[0]!;
+  const y = worldY - near.motion[1]!;
+  for (const e of edgesIn(near, x - half, y, x + half, y + height)) {
+    const form = terrain.form[e];
+    if (form === ONE_WAY || (form === SIDED && margin < 0) || !near.isThere(e)) continue;
+    if (crosses(body, e, x, y, margin)) return true;
+  }
+  return isCovered(near, x, y + height / 2);
+}
+
+/** The edges of a set in a box, and perhaps others. */
+export function edgesIn({ terrain, set }: Near, left: number, bottom: number, right: number, top: number): number[] {
+  const found = set === 0 && terrain.index ? terrain.index.search(left, bottom, right, top) : [];
+  const first = set === 0 ? terrain.boundsFrom : terrain.setFrom[set]!;
+  for (let e = first; e < terrain.setFrom[set + 1]!; e++) found.push(e);
+  return found;
+}
+
+/** Whether an edge passes through the body's outline, grown by a margin on every side. */
+function crosses({ hull, terrain }: Body, e: number, x: number, y: number, margin: number): boolean {
+  const { corners } = hull;
   const { x1, y1, x2, y2 } = terrain;
   const ax = x1[e]! - x;
   const ay = y1[e]! - y;
@@ -37,7 +59,7 @@ function crosses({ hull, terrain }: Body, e: number, x: number, y: number): bool
     // The inward normal of this side, and how far within it the edge's start and end are.
     const nx = -sy / length;
     const ny = sx / length;
-    const depth = (ax - corners[i]!) * nx + (ay - corners[i + 1]!) * ny - touch;
+    const depth = (ax - corners[i]!) * nx + (ay - corners[i + 1]!) * ny + margin;
     const along = dx * nx + dy * ny;
     if (along === 0) {
       if (depth <= 0) return false;
@@ -49,10 +71,10 @@ function crosses({ hull, terrain }: Body, e: number, x: number, y: number): bool
 }
 
 /** Whether a point is in a solid: the nearest edge straight above it is the top of something. */
-function isCovered({ near, terrain }: Body, x: number, y: number): boolean {
+function isCovered(near: Near, x: number, y: number): boolean {
+  const { terrain } = near;
   const { x1, y1, x2, y2, kind, form, ny } = terrain;
-  const found = terrain.index?.search(x, y, x, Infinity) ?? [];
-  for (let e = terrain.boundsFrom; e < terrain.count; e++) found.push(e);
+  const found = edgesIn(near, x, y, x, Infinity);
   let above = -1;
   let lowest = Infinity;
   for (const e of found) {

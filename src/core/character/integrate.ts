@@ -43,7 +43,12 @@ import { verticalMotion } from './gravity.js';
 import { JUMP } from '../input/intents.js';
 import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { rememberFace } from './faced.js';
+import { cutWhereFree } from './crush.js';
 import { slideOnFace } from './face.js';
+import { isNear, keepReach, pathTo, placeSets } from './frame.js';
+import { cutWhereTouchingChanges, goDownWith } from './push.js';
+import { keepBeside } from './settle.js';
+import { MAX, MAY, MVX, MVY, MX, MY } from '../terrain/moving.js';
 import { FEET, FROM, SLOPE, UNTIL, at, here, isLevel } from './ground.js';
 import { cutAtBorders, crossBorders } from './borders.js';
 import { cutWhereZonesChange } from './zones.js';
@@ -58,7 +63,9 @@ import {
   FACE_HIGH,
   FACE_LOW,
   FACE_NY,
+  FRAME,
   GROUND,
+  HEAD,
   HIGHEST,
   JUMPING,
   KEY,
@@ -97,7 +104,10 @@ export function layPath(body: Body): void {
   verticalMotion(body);
   clock[FACE_ENDS] = Infinity;
   if (s[SUPPORT] === GROUND) followGround(body);
-  else slideOnFace(body);
+  else {
+    slideOnFace(body);
+    if (s[HEAD]! >= 0) goDownWith(body);
+  }
   let time = clock[TICK_LENGTH]! - clock[OFFSET]!;
   if (body.nextIntent < intents.count) {
     const until = intents.time[body.nextIntent]! - clock[OFFSET]!;
@@ -120,6 +130,11 @@ export function layPath(body: Body): void {
   locate(path);
   clock[SUPPORT_ENDS] = Infinity;
   clock[WALL_ENDS] = Infinity;
+  if (body.moving !== undefined) {
+    keepReach(body);
+    cutWhereTouchingChanges(body);
+    cutWhereFree(body);
+  }
   if (s[FACE]! >= 0) cutWhereFaceEnds(body);
   if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);
   if (s[WALL]! >= 0) {
@@ -154,12 +169,14 @@ function followGround(body: Body): void {
 }
 
 /** What the body slides along ends where its corner has passed it. */
-function cutWhereFaceEnds({ s, path, clock }: Body): void {
-  const way = wayY(path);
+function cutWhereFaceEnds(body: Body): void {
+  const { s, path, clock } = body;
+  const seen = pathTo(body, body.terrain.set[s[FACE]!]!);
+  const way = wayY(seen);
   if (way === 0) return;
-  const distance = ((way > 0 ? s[FACE_HIGH]! : s[FACE_LOW]!) - path[PY]!) * way;
-  if (distance >= (path[AT_Y]! - path[PY]!) * way) return;
-  path[T] = path[AT] = timeToY(path, distance, way);
+  const distance = ((way > 0 ? s[FACE_HIGH]! : s[FACE_LOW]!) - seen[PY]!) * way;
+  if (distance >= (seen[AT_Y]! - seen[PY]!) * way) return;
+  path[T] = path[AT] = timeToY(seen, distance, way);
   clock[FACE_ENDS] = path[T]!;
   locate(path);
 }
@@ -186,39 +203,47 @@ function untilJump(body: Body, time: number): number {
  * rounding at the limit decides nothing.
  */
 function cutWhereGripChanges(body: Body): void {
-  const { s, near, motion, path } = body;
+  const { s, motion, sets, setCount } = body;
   if (s[WALL]! >= 0) {
-    cutAtGrip(body, s[WALL_LOW]!, s[WALL_HIGH]!);
+    cutAtGrip(body, pathTo(body, body.terrain.set[s[WALL]!]!), s[WALL_LOW]!, s[WALL_HIGH]!);
     return;
   }
   if (s[FACE]! >= 0) {
     const { y1, y2 } = body.terrain;
     const f = s[FACE]!;
-    if (Math.abs(s[FACE_NY]!) <= motion.lean) cutAtGrip(body, Math.min(y1[f]!, y2[f]!), Math.max(y1[f]!, y2[f]!));
+    if (Math.abs(s[FACE_NY]!) <= motion.lean)
+      cutAtGrip(body, pathTo(body, body.terrain.set[f]!), Math.min(y1[f]!, y2[f]!), Math.max(y1[f]!, y2[f]!));
     return;
   }
-  if (wayX(path) !== 0) return;
   // Beside no wall yet, but in line with one.
   const { half, touch } = motion;
-  const { starts, fixed, low, high } = near;
-  near.cover(path[PX]! - half - touch, path[AT_Y]!, path[PX]! + half + touch, path[AT_Y]! + s[HEIGHT]!);
-  for (let i = starts[WALL_LEFT]!; i < starts[WALL_RIGHT + 1]!; i++) {
-    const side = i < starts[WALL_RIGHT]! ? 1 : -1;
-    if (Math.abs(path[PX]! + side * half - fixed[i]!) <= touch) cutAtGrip(body, low[i]!, high[i]! - body.hull.side);
+  for (let k = 0; k < setCount; k++) {
+    const near = sets[k]!;
+    // (Of what moves, what touches the body at rest beside it is its wall already; what only comes near is none yet.)
+    if (k > 0 && !isNear(body, near)) continue;
+    const seen = pathTo(body, near.set);
+    if (wayX(seen) !== 0) continue;
+    const { starts, fixed, low, high } = near;
+    near.cover(seen[PX]! - half - touch, seen[AT_Y]!, seen[PX]! + half + touch, seen[AT_Y]! + s[HEIGHT]!);
+    for (let i = starts[WALL_LEFT]!; i < starts[WALL_RIGHT + 1]!; i++) {
+      const side = i < starts[WALL_RIGHT]! ? 1 : -1;
+      if (Math.abs(seen[PX]! + side * half - fixed[i]!) > touch) continue;
+      cutAtGrip(body, seen, low[i]!, high[i]! - body.hull.side);
+    }
   }
 }
 
-function cutAtGrip({ s, path, motion, clock }: Body, low: number, high: number): void {
-  const way = wayY(path);
+function cutAtGrip({ s, path, motion, clock }: Body, seen: Float64Array, low: number, high: number): void {
+  const way = wayY(seen);
   if (way === 0) return;
   const { touch } = motion;
   const middle = s[HEIGHT]! / 2;
   const inAt = way < 0 ? high - middle : low - middle;
   const outAt = way < 0 ? low - middle - touch : high - middle + touch;
   for (let i = 0; i < 2; i++) {
-    const distance = ((i === 0 ? inAt : outAt) - path[PY]!) * way;
-    if (distance <= touch / 4 || distance >= (path[AT_Y]! - path[PY]!) * way) continue;
-    path[T] = path[AT] = timeToY(path, distance, way);
+    const distance = ((i === 0 ? inAt : outAt) - seen[PY]!) * way;
+    if (distance <= touch / 4 || distance >= (yAt(seen, path[T]!) - seen[PY]!) * way) continue;
+    path[T] = path[AT] = timeToY(seen, distance, way);
     // What ends later is not reached in this piece.
     clock[SUPPORT_ENDS] = Infinity;
     clock[WALL_ENDS] = Infinity;
@@ -243,19 +268,21 @@ function cutWhereSupportEnds(body: Body): void {
  * Against a wall there may come a moment from which a body can be helped over: slow enough, and high enough. What
  * `liftOnto` takes as reached needs no cut: a cut that rounding undoes would come again and again.
  */
-function cutWhereLipBegins({ s, path, motion, hull }: Body): void {
-  const v = path[PVY]!;
+function cutWhereLipBegins(body: Body): void {
+  const { s, path, motion, hull } = body;
   if (motion.lip === 0 || s[SUPPORT] === GROUND) return;
+  const seen = pathTo(body, body.terrain.set[s[WALL]!]!);
+  const v = seen[PVY]!;
   let time: number;
   if (v <= 0) {
     // A fall that is braked may become slow enough.
-    if (v >= -motion.lipSpeed - SLACK || path[PAY]! <= 0) return;
-    time = (-motion.lipSpeed - v) / path[PAY]!;
-  } else if (v > motion.lipSpeed + SLACK) time = (motion.lipSpeed - v) / path[PAY]!;
+    if (v >= -motion.lipSpeed - SLACK || seen[PAY]! <= 0) return;
+    time = (-motion.lipSpeed - v) / seen[PAY]!;
+  } else if (v > motion.lipSpeed + SLACK) time = (motion.lipSpeed - v) / seen[PAY]!;
   else {
-    const distance = s[WALL_HIGH]! + hull.side - motion.lip - path[PY]!;
-    if (distance <= motion.touch / 2 || distance >= path[AT_Y]! - path[PY]!) return;
-    time = timeToY(path, distance, 1);
+    const distance = s[WALL_HIGH]! + hull.side - motion.lip - seen[PY]!;
+    if (distance <= motion.touch / 2 || distance >= seen[AT_Y]! - seen[PY]!) return;
+    time = timeToY(seen, distance, 1);
   }
   if (!(time > 0 && time < path[T]!)) return;
   path[T] = path[AT] = time;
@@ -263,15 +290,19 @@ function cutWhereLipBegins({ s, path, motion, hull }: Body): void {
 }
 
 /** A wall ends where no more than `touch` of the body's height is beside it. */
-function cutWhereWallEnds({ s, path, clock, motion }: Body): void {
-  const way = wayY(path);
-  if (way === 0 || s[SUPPORT] === GROUND) return;
+function cutWhereWallEnds(body: Body): void {
+  const { s, path, clock, motion, terrain } = body;
+  const set = terrain.set[s[WALL]!]!;
+  if (s[SUPPORT] === GROUND && set === s[FRAME]) return;
+  const seen = pathTo(body, set);
+  const way = wayY(seen);
+  if (way === 0) return;
   const low = s[WALL_LOW]!;
   const high = s[WALL_HIGH]!;
   const end = way > 0 ? high - motion.touch : low + motion.touch - s[HEIGHT]!;
-  const distance = (end - path[PY]!) * way;
-  if (distance >= (path[AT_Y]! - path[PY]!) * way) return;
-  path[T] = path[AT] = timeToY(path, distance, way);
+  const distance = (end - seen[PY]!) * way;
+  if (distance >= (yAt(seen, path[T]!) - seen[PY]!) * way) return;
+  path[T] = path[AT] = timeToY(seen, distance, way);
   clock[WALL_ENDS] = path[T]!;
   // A support that ends later is not reached in this piece.
   clock[SUPPORT_ENDS] = Infinity;
@@ -296,6 +327,8 @@ export function advance(body: Body): void {
   const left = clock[TICK_LENGTH]! - clock[OFFSET]!;
   clock[OFFSET] = t === left ? clock[TICK_LENGTH]! : clock[OFFSET]! + t;
   clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
+  placeSets(body);
+  if (body.pushedAlong) keepBeside(body);
   if (s[VY] === 0 && path[PVY]! > 0 && path[PAY]! < 0 && s[SUPPORT] !== GROUND) body.tell('apex');
   const way = wayX(path);
   if (s[SUPPORT] === GROUND && s[PIT] === 0 && path[PVY] !== 0) {
@@ -318,6 +351,11 @@ export function advance(body: Body): void {
  */
 function takeStrides(body: Body): void {
   const { s, path, motion } = body;
+  // Pushed along it takes no steps.
+  if (body.pushedAlong) {
+    if (s[WISH] === 0) s[STRIDE] = s[FOOTFALLS] = 0;
+    return;
+  }
   const way = wayX(path);
   const drift = under[DRIFT]!;
   if (way === 0 && drift === 0) {
@@ -343,10 +381,12 @@ function takeStrides(body: Body): void {
     path[U]! += drift;
     const when = moment < t ? moment : t;
     const told = body.tell('footfall', when);
-    told.x = xAt(path, when) + 0;
-    told.y = yAt(path, when) * body.ySign + 0;
-    told.vx = vxAt(path, when) + 0;
-    told.vy = vyAt(path, when) * body.ySign + 0;
+    // What carries the body has moved on no further yet than where the piece began.
+    const { frame } = body;
+    told.x = xAt(path, when) + (frame[MX]! + when * (frame[MVX]! + (when * frame[MAX]!) / 2)) + 0;
+    told.y = (yAt(path, when) + (frame[MY]! + when * (frame[MVY]! + (when * frame[MAY]!) / 2))) * body.ySign + 0;
+    told.vx = vxAt(path, when) + (frame[MVX]! + when * frame[MAX]!) + 0;
+    told.vy = (vyAt(path, when) + (frame[MVY]! + when * frame[MAY]!)) * body.ySign + 0;
     s[FOOTFALLS]! += 1;
   }
   s[STRIDE] = left > 0 ? left : 0;

@@ -1,4 +1,5 @@
-import { AT, AT_X, AT_Y, PX, PY, T, locate, timeToY, wayY, xAt } from '../sweep/path.js';
+import { PX, PY, T, cutAt, timeToY, wayY, xAt, yAt } from '../sweep/path.js';
+import { isNear, pathTo } from './frame.js';
 import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import type { Body } from './body.js';
 import { X, Y } from './state.js';
@@ -9,45 +10,54 @@ import { X, Y } from './state.js';
  * @param side −1 or 1
  */
 export function cornerBeside(body: Body, side: number, above: number, within: number): number {
-  const { s, motion, near } = body;
+  const { s, motion, sets, setCount } = body;
   const { half, touch } = motion;
-  const front = s[X]! + side * half;
-  const level = s[Y]! + above;
-  near.cover(s[X]! - half - within - touch, level - touch, s[X]! + half + within + touch, level + touch);
-  const { starts, ids, fixed, high } = near;
   const kind = side > 0 ? WALL_LEFT : WALL_RIGHT;
   let best = -1;
   let nearest = within + touch;
-  for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
-    const gap = (fixed[i]! - front) * side;
-    if (gap < -touch || gap > nearest || Math.abs(high[i]! - level) > touch) continue;
-    if (!isLedge(body, ids[i]!, side)) continue;
-    nearest = gap;
-    best = ids[i]!;
+  for (let k = 0; k < setCount; k++) {
+    const near = sets[k]!;
+    const x = s[X]! - near.motion[0]!;
+    const front = x + side * half;
+    const level = s[Y]! - near.motion[1]! + above;
+    near.cover(x - half - within - touch, level - touch, x + half + within + touch, level + touch);
+    const { starts, ids, fixed, high } = near;
+    for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
+      const gap = (fixed[i]! - front) * side;
+      if (gap < -touch || gap > nearest || Math.abs(high[i]! - level) > touch) continue;
+      if (!isLedge(body, ids[i]!, side)) continue;
+      nearest = gap;
+      best = ids[i]!;
+    }
   }
   return best;
 }
 
-/** Cuts a falling path where that point passes such a corner. What `cornerBeside` takes as level needs no cut. */
+/** Cuts a path where that point falls past such a corner. What `cornerBeside` takes as level needs no cut. */
 export function cutAtCorner(body: Body, side: number, above: number, within: number, but: number): void {
-  const { path, motion, near } = body;
-  if (wayY(path) >= 0) return;
+  const { path, motion, sets, setCount } = body;
   const { half, touch } = motion;
   const reach = half + within + 2 * touch;
-  const x = path[PX]!;
-  const end = path[AT_X]!;
-  near.cover((x < end ? x : end) - reach, path[AT_Y]! + above, (x > end ? x : end) + reach, path[PY]! + above);
-  const { starts, ids, fixed, high } = near;
   const kind = side > 0 ? WALL_LEFT : WALL_RIGHT;
-  for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
-    const level = high[i]! - above;
-    const distance = path[PY]! - level;
-    if (distance <= touch / 2 || level <= path[AT_Y]! || ids[i] === but) continue;
-    const t = timeToY(path, distance, -1);
-    const gap = (fixed[i]! - (xAt(path, t) + side * half)) * side;
-    if (gap < -touch || gap > within + touch || !isLedge(body, ids[i]!, side)) continue;
-    path[T] = path[AT] = t;
-    locate(path);
+  for (let k = 0; k < setCount; k++) {
+    const near = sets[k]!;
+    if (k > 0 && !isNear(body, near)) continue;
+    const seen = pathTo(body, near.set);
+    if (wayY(seen) >= 0) continue;
+    const x = seen[PX]!;
+    const end = xAt(seen, path[T]!);
+    const low = yAt(seen, path[T]!);
+    near.cover((x < end ? x : end) - reach, low + above, (x > end ? x : end) + reach, seen[PY]! + above);
+    const { starts, ids, fixed, high } = near;
+    for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
+      const level = high[i]! - above;
+      const distance = seen[PY]! - level;
+      if (distance <= touch / 2 || level <= yAt(seen, path[T]!) || ids[i] === but) continue;
+      const t = timeToY(seen, distance, -1);
+      const gap = (fixed[i]! - (xAt(seen, t) + side * half)) * side;
+      if (gap < -touch || gap > within + touch || !isLedge(body, ids[i]!, side)) continue;
+      cutAt(path, t);
+    }
   }
 }
 

@@ -6,12 +6,14 @@ import { isClaimed } from './acting.js';
 import { ACROSS_RATE, ACROSS_SET, ACROSS_TO, ASK, NOW, TOP, X_ENDS, X_END_SPEED, type Body } from './body.js';
 import { SLOPE, at, here, isLevel, surfaceUnder } from './ground.js';
 import { faceWish } from './intent.js';
+import { goesAlong } from './push.js';
 import { letGoOfWall } from './rights.js';
 import {
   EASE_END,
   EASE_RATE,
   EASE_TO,
   EASING,
+  FRAME,
   GROUND,
   HELD_ACTIONS,
   LOCK_FOR,
@@ -50,6 +52,8 @@ export function run(body: Body): void {
     else steer(body, rule, target);
   } else s[EASING] = 0;
   path[PVX] = s[VX]!;
+  body.pushedAlong = false;
+  if (s[WALL]! >= 0 && body.terrain.set[s[WALL]!] !== s[FRAME] && goesAlong(body)) return;
   if (s[VX] !== 0 || path[PAX] !== 0 || path[RATE] !== 0) {
     s[WALL] = -1;
     if (s[FACE]! < 0) letGoOfWall(body);
@@ -190,8 +194,8 @@ function endLock(body: Body): void {
 }
 
 /** At rest against the wall that stopped the body, and asked to go on that way. */
-function blocked({ s }: Body, right: boolean): boolean {
-  return s[VX] === 0 && s[WALL]! >= 0 && right === s[WALL_SIDE]! > 0;
+function blocked({ s, terrain }: Body, right: boolean): boolean {
+  return s[VX] === 0 && s[WALL]! >= 0 && right === s[WALL_SIDE]! > 0 && terrain.set[s[WALL]!] === s[FRAME];
 }
 
 /**

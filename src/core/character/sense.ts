@@ -10,10 +10,10 @@ export function sense(body: Body): void {
   const { s, motion } = body;
   if (body.level.zones.length > 0) senseZones(body);
   if (body.level.surfaces.length > 1) senseSurface(body);
-  body.near.ignored = s[DROPPED]! - 1;
+  for (let i = 0; i < body.nears.length; i++) body.nears[i]!.ignored = s[DROPPED]! - 1;
   if (s[DROPPED]! > 0 && !isDropping(body, s[DROPPED]! - 1)) {
     s[DROPPED] = 0;
-    body.near.ignored = -1;
+    for (let i = 0; i < body.nears.length; i++) body.nears[i]!.ignored = -1;
   }
   if (s[COYOTE] === 1 && !coyoteOpen(body)) s[COYOTE] = 0;
   if (!motion.walls) return;
@@ -22,7 +22,7 @@ export function sense(body: Body): void {
     s[GRIP] = -1;
     return;
   }
-  if (s[WALL]! < 0 && s[FACE]! < 0 && s[VX] === 0) feelForWall(body);
+  if (s[WALL]! < 0 && s[FACE]! < 0 && (s[VX] === 0 || body.setCount > 1)) feelForWall(body);
   const wall = s[WALL]! >= 0 ? s[WALL]! : s[FACE]! >= 0 && Math.abs(s[FACE_NY]!) <= motion.lean ? s[FACE]! : -1;
   if (wall >= 0 && isGrippable(body, wall) && besideWall(body, wall) >= s[HEIGHT]! / 2 - motion.touch / 2) {
     s[GRIP_SIDE] = s[WALL]! >= 0 ? s[WALL_SIDE]! : s[FACE_NX]! < 0 ? 1 : -1;

@@ -6,7 +6,7 @@ import { slipPast } from './corner.js';
 import { JUMP } from '../input/intents.js';
 import { leaveAny } from './take-off.js';
 import {
-  FEET,
+  BELOW,
   FOUND_EDGE,
   FOUND_END,
   FROM,
@@ -23,10 +23,12 @@ import { liftOnto } from './lip.js';
 import { blockOnGround, goOnto, keepSpeed, stand } from './support.js';
 import { bump } from './bump.js';
 import { touchWall } from './walls.js';
+import { isBetween, pushOnGround } from './push.js';
+import { intoFrame } from './frame.js';
 import { slideAlong, wedge } from './slide-along.js';
 import { stepUp } from './step.js';
 import {
-  EASING, FOOTFALLS, GROUND, HEIGHT, HIGHEST, LANDED, LOCK_FOR, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL_HIGH, WALL_LOW, X, Y,
+  EASING, FOOTFALLS, FRAME, GROUND, HEAD, HEIGHT, HIGHEST, LANDED, LOCK_FOR, NONE, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NY, WALL_SIDE, WALL_X, X, Y,
 } from './state.js'; // prettier-ignore
 
 /** A few units in the last place. */
@@ -49,6 +51,24 @@ export function settle(body: Body, edge: number, nx: number, ny: number): void {
   else if (nx === 0) hitHead(body, edge, atCorner);
   else if (ny === 0) hitSide(body, edge, nx < 0 ? 1 : -1, atCorner);
   else slideAlong(body, edge, nx, ny, atCorner);
+}
+
+/** The same for what moves, relative to the body or to what carries it. */
+export function settleMoving(body: Body, edge: number, nx: number, ny: number): void {
+  const { s, terrain } = body;
+  if (s[SUPPORT] === GROUND) {
+    const atCorner = nx !== terrain.nx[edge] || ny !== terrain.ny[edge];
+    const holds = ny > 0 && (nx === 0 || (!atCorner && isGround(body, edge)));
+    if (holds) goOnAlong(body, edge, atCorner);
+    else pushOnGround(body, edge, nx, ny);
+    return;
+  }
+  // What hangs or holds on is torn off.
+  intoFrame(body, 0);
+  leaveAny(body);
+  intoFrame(body, terrain.set[edge]!);
+  settle(body, edge, nx, ny);
+  if (s[SUPPORT] === NONE) intoFrame(body, 0);
 }
 
 /** Which end of an edge the underside rests on, of those that can hold it up: 1 its end, −1 its start. */
@@ -137,6 +157,7 @@ function goOnAlong(body: Body, edge: number, atCorner: boolean): void {
   here(body);
   const before = at[SLOPE]!;
   const { s } = body;
+  intoFrame(body, body.terrain.set[edge]!);
   const [strides, steps] = [s[STRIDE]!, s[FOOTFALLS]!];
   standOn(body, edge, atCorner);
   s[STRIDE] = strides;
@@ -155,9 +176,10 @@ function stopOnGround(body: Body, edge: number, nx: number, ny: number): void {
   const side = wayX(body.path) || (nx < 0 ? 1 : -1);
   if (passEnd(body, side) && nx * s[VX]! + ny * s[VY]! >= 0) return;
   if (upright && ny === 0 && stepUp(body, edge, side)) return;
+  if (isBetween(body, edge, 0, side, at[SLOPE]!)) return;
   if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
   if (!upright || ny !== 0) return blockOnGround(body, edge, side);
-  copySide(body, edge, side);
+  copySide(body, edge, side, terrain.x2[edge]!);
   s[VX] = 0;
   s[VY] = 0;
   s[EASING] = 0;
@@ -175,7 +197,7 @@ function passEnd(body: Body, side: number): boolean {
   const before = at[SLOPE]!;
   if ((side > 0 ? at[UNTIL]! - s[X]! : s[X]! - at[FROM]!) > motion.touch) return false;
   beyond.way = side;
-  if (!findGround(body, s[X]!, s[Y]!, beyond) || Math.abs(at[FEET]! - s[Y]!) > motion.touch) return false;
+  if (!findGround(body, s[X]!, s[Y]!, beyond) || Math.abs(at[BELOW]!) > motion.touch) return false;
   goOnto(body, before);
   return true;
 }
@@ -188,14 +210,15 @@ function hitHead(body: Body, edge: number, atCorner: boolean): void {
   if (s[VY]! > 0 && terrain.kind[edge] === CEILING && slipPast(body, edge)) return;
   if (s[VY]! > 0) bump(body, 'head', s[VY]!);
   s[VY] = 0;
+  s[HEAD] = s[FRAME]! > 0 ? edge : -1;
 }
 
 function hitSide(body: Body, edge: number, side: number, atCorner: boolean): void {
   const { s, terrain, motion } = body;
-  if (wedge(body, edge, -side, 0)) return;
+  if (isBetween(body, edge, 0, side, 0) || wedge(body, edge, -side, 0)) return;
   if (!atCorner && s[VX] !== 0 && liftOnto(body, edge)) return;
   if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
-  copySide(body, edge, side);
+  copySide(body, edge, side, terrain.x2[edge]!);
   s[VX] = 0;
   s[EASING] = 0;
   s[LOCK_FOR] = 0;
@@ -205,6 +228,7 @@ function hitSide(body: Body, edge: number, side: number, atCorner: boolean): voi
     if (further > 0) s[WALL_HIGH] = s[WALL_HIGH]! + further + motion.touch / (2 * TIP);
     return;
   }
+  if (atCorner) s[WALL_X] = terrain.x2[edge]!;
   // A tip beside the body ends where the sweep no longer meets it.
   const margin = motion.touch - motion.touch / (2 * TIP);
   s[WALL_LOW] = terrain.y2[edge]! - margin;
@@ -220,9 +244,16 @@ function besideCorner({ terrain }: Body, edge: number): number {
 }
 
 /** The side of the body takes the wall's coordinate, unless it overlaps the wall already: up to `touch`, that is never corrected. */
-function copySide({ s, terrain, motion }: Body, edge: number, side: number): void {
-  const beside = terrain.x2[edge]! - side * motion.half;
+function copySide({ s, terrain, motion, nears }: Body, edge: number, side: number, x: number): void {
+  const beside = x + nears[terrain.set[edge]!]!.motion[0]! - side * motion.half;
   const over = (s[X]! - beside) * side;
   if (over < motion.touch / 1024 + Math.abs(beside) * ROUNDING) s[X] = beside;
   else if (over > motion.touch) s[X] = beside + side * motion.touch;
+}
+
+/** A body that is pushed along stays right beside what pushes it. */
+export function keepBeside(body: Body): void {
+  const { s } = body;
+  const x = s[WALL_X]!;
+  if (s[WALL]! >= 0 && s[WALL_NY] === 0 && !Number.isNaN(x)) copySide(body, s[WALL]!, s[WALL_SIDE]!, x);
 }

@@ -6,8 +6,8 @@ import { slopeOf } from './ground.js';
 import { restoreByGround } from './rights.js';
 import { bump } from './bump.js';
 import {
-  EASING, EDGE, END, FACE, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, FACED_X, FACED_Y, FOOTFALLS, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LOCK_FOR, ON_GROUND, PHASE,
-  PIT, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_SIDE, X, Y,
+  EASING, EDGE, END, FACE, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, FACED_X, FACED_Y, FOOTFALLS, FRAME, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LOCK_FOR, ON_GROUND, PHASE,
+  PIT, PIT_EDGE, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_SIDE, X, Y,
 } from './state.js'; // prettier-ignore
 
 /** Speeds below this share of the terminal speed are none. */
@@ -93,6 +93,8 @@ export function wedge(body: Body, edge: number, nx: number, ny: number): boolean
   }
   // On the same side, the one only takes over from the other.
   if (nx * ox >= 0) return false;
+  const other = held && nx * s[FACE_NX]! < 0 && s[FACE]! >= 0 ? s[FACE]! : s[WALL]!;
+  if (other >= 0 && isMoving(body, other)) return false;
   const way = s[VY]! > 0 ? 1 : -1;
   if (!leaves(nx, ny, ox, oy, way) && !leaves(ox, oy, nx, ny, way)) {
     if (way > 0) {
@@ -101,7 +103,7 @@ export function wedge(body: Body, edge: number, nx: number, ny: number): boolean
       s[EASING] = 0;
       return false;
     }
-    standBetween(body, edge);
+    standBetween(body, edge, other);
     return true;
   }
   return false;
@@ -115,7 +117,13 @@ function leaves(nx: number, ny: number, ox: number, oy: number, way: number): bo
   return dx * ox + dy * oy > 0;
 }
 
-function standBetween(body: Body, edge: number): void {
+/** Whether an edge moves, seen from what the body is measured from. */
+function isMoving({ nears, terrain }: Body, e: number): boolean {
+  const { motion } = nears[terrain.set[e]!]!;
+  return motion[2] !== 0 || motion[3] !== 0 || motion[4] !== 0 || motion[5] !== 0;
+}
+
+function standBetween(body: Body, edge: number, other: number): void {
   const { s } = body;
   const told = body.tell('touchdown');
   told.speed = -s[VY]! + 0;
@@ -126,6 +134,7 @@ function standBetween(body: Body, edge: number): void {
   s[LANDED] = body.clock[NOW]!;
   s[SUPPORT] = GROUND;
   s[PIT] = 1;
+  s[PIT_EDGE] = other >= 0 && body.terrain.set[other] !== s[FRAME] ? other : -1;
   s[EDGE] = edge;
   s[END] = 0;
   s[FACE] = -1;

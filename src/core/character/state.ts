@@ -115,14 +115,41 @@ export const IGNORES = 69;
 /** Where the body was when it last slid along a face. */
 export const FACED_X = 70;
 export const FACED_Y = 71;
+/**
+ * What carries the body, as a set of edges (0: nothing that moves): X, Y, VX, VY and all other places are measured from there, see `frame.ts`.
+ * And the one that it was last told to be aboard of.
+ */
+export const FRAME = 72;
+export const ABOARD = 73;
+/** The normal of what stops the body on its side, where that moves. */
+export const WALL_NX = 74;
+export const WALL_NY = 75;
+/** A moving underside that presses on the head in the air, or −1. */
+export const HEAD = 76;
+/** 1 + the set that was last told to push the body, while it does; 0 for none. */
+export const PUSHED = 77;
+/** The other edge of a pit that the body stands in, or −1. */
+export const PIT_EDGE = 78;
+/** Where across what stops the body on its side is, as its set has it; NaN where that depends on the height. */
+export const WALL_X = 79;
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 72;
+export const HELD_ACTIONS = 80;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */
 export const SINCES = PRESSES + 8;
 /** From here on: the further actions and the state of the abilities, see `body.ts`. */
 export const FIXED_LENGTH = SINCES + 8;
+
+/** Of each mover, what it and the body are to one another: one of these, and the two edges that press it (the first then gives way to the moment at which it was let go). */
+export const MOVER_SLOTS = 3;
+export const MEETS = 0;
+/** Crushed by it and let through, until clear of it. */
+export const PASSES = 1;
+/** Crushed by it and told so: the body stays put until it is clear. */
+export const TOLD = 2;
+/** The body keeps the mover from going on. */
+export const HOLDS_UP = 3;
 
 export const NONE = 0;
 export const GROUND = 1;

@@ -3,16 +3,18 @@ import { NORMAL_X, NORMAL_Y, WHEN } from '../sweep/ties.js';
 import { FLOOR } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { bump } from './bump.js';
-import { FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here, isGround } from './ground.js';
+import { leaveFrame, intoFrame } from './frame.js';
+import { BELOW, FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here, isGround } from './ground.js';
 import { restoreByGround } from './rights.js';
 import { hasRoom, inTheWay, obstacle } from './room.js';
 import { stepUp } from './step.js';
 import { nudge, touchWall } from './walls.js';
-import { X, Y, VX, VY, SUPPORT, EDGE, WALL, PHASE, JUMPING, AIRBORNE, COYOTE, LEFT_AT, HIGHEST, RAMP, EASING, GRIP, LOCK_FOR, STRIDE, FOOTFALLS, END, WALL_LOW, WALL_HIGH, FACE, PIT, STEP, STEPPED, NONE, GROUND, ON_GROUND, FALL } from './state.js'; // prettier-ignore
+import { X, Y, VX, VY, SUPPORT, EDGE, WALL, PHASE, JUMPING, AIRBORNE, COYOTE, LEFT_AT, HIGHEST, RAMP, EASING, GRIP, LOCK_FOR, STRIDE, FOOTFALLS, END, FRAME, WALL_LOW, WALL_HIGH, FACE, PIT, STEP, STEPPED, NONE, GROUND, ON_GROUND, FALL } from './state.js'; // prettier-ignore
 
 /** Stands on a stretch of ground: its height is copied, so that feet at rest are the ground's own. */
 export function stand(body: Body, edge: number, end = 0): void {
   const { s } = body;
+  intoFrame(body, body.terrain.set[edge]!);
   s[SUPPORT] = GROUND;
   s[EDGE] = edge;
   s[END] = end;
@@ -41,9 +43,12 @@ export function standHere(body: Body): boolean {
 }
 
 /** Goes on standing, on what was just found: the same ground by another number. */
-export function standOnSame({ s }: Body): void {
-  s[EDGE] = at[FOUND_EDGE]!;
-  s[END] = at[FOUND_END]!;
+export function standOnSame(body: Body): void {
+  const { s } = body;
+  const [edge, end] = [at[FOUND_EDGE]!, at[FOUND_END]!];
+  intoFrame(body, body.terrain.set[edge]!);
+  s[EDGE] = edge;
+  s[END] = end;
 }
 
 /** Goes on to what was just found, from ground that rose by so much for each unit across. */
@@ -70,7 +75,7 @@ export function leaveSupport(body: Body, way: number): void {
   const past = (hull.side + motion.touch) * way;
   if (hull.side > 0 && onStepAhead(body, way) && hasRoom(body, s[X]!, s[Y]!, past, 0)) s[X] = s[X]! + past;
   if (findGround(body, s[X]!, s[Y]!, onward)) {
-    const drop = s[Y]! - at[FEET]!;
+    const drop = at[BELOW]!;
     if (drop > motion.touch) clearEnd(body, way);
     if (drop <= motion.touch || hasRoom(body, s[X]!, s[Y]!, 0, -drop)) {
       goOnto(body, before);
@@ -85,6 +90,7 @@ export function leaveSupport(body: Body, way: number): void {
   clearEnd(body, way);
   s[Y] = wasY + (s[X]! - wasAt) * before;
   body.tell('leave');
+  leaveFrame(body, false);
   s[SUPPORT] = NONE;
   s[EDGE] = -1;
   s[PHASE] = FALL;
@@ -98,7 +104,7 @@ function crossesGap(body: Body, way: number): boolean {
   if (way === 0 || at[SLOPE] !== 0) return false;
   const over = way * motion.touch * (s[END] === 0 ? 3 : 2 / TIP);
   if (!findGround(body, s[X]! + over, s[Y]!, onward) || at[SLOPE] !== 0) return false;
-  if (Math.abs(at[FEET]! - s[Y]!) > motion.touch || !hasRoom(body, s[X]!, s[Y]!, over, 0)) return false;
+  if (Math.abs(at[BELOW]!) > motion.touch || !hasRoom(body, s[X]!, s[Y]!, over, 0)) return false;
   s[X] = s[X]! + over;
   goOnto(body, 0);
   return true;
@@ -109,9 +115,9 @@ function onStepAhead(body: Body, way: number): boolean {
   const { s, motion, hull } = body;
   const x = s[X]! + (hull.side + motion.touch) * way;
   return (
-    !(findGround(body, s[X]!, s[Y]!, onward) && s[Y]! - at[FEET]! <= motion.touch) &&
+    !(findGround(body, s[X]!, s[Y]!, onward) && at[BELOW]! <= motion.touch) &&
     findGround(body, x, s[Y]!, onward) &&
-    s[Y]! - at[FEET]! > motion.touch
+    at[BELOW]! > motion.touch
   );
 }
 
@@ -171,6 +177,8 @@ function clearEnd({ s, terrain, motion, hull }: Body, way: number): void {
     end === 0 ? (way > 0 ? terrain.x2[left]! : terrain.x1[left]!) : end > 0 ? terrain.x2[left]! : terrain.x1[left]!;
   const least = end === 0 ? motion.touch : motion.touch / TIP;
   for (let i = 0; i < 64 && hull.flat - (s[X]! - corner) * way > least; i++) s[X] = nudge(s[X]!, way > 0);
+  // Off what moves the place is measured anew, which costs more than the last bit.
+  if (s[FRAME] !== 0) s[X] = s[X]! + (way * motion.touch) / 64;
 }
 
 /** From one slope to another: measured along the ground, the speed stays. */

@@ -1,13 +1,16 @@
 import { NOW, type Body } from './body.js';
 import { SLOPE, at, here } from './ground.js';
+import { borrow, leaveFrame } from './frame.js';
 import { rememberFace } from './faced.js';
 import { spend } from './rights.js';
 import {
   AIRBORNE,
   BAND,
+  COUNTED_WALL,
   EDGE,
   FACE,
   FALL,
+  FRAME,
   GROUND,
   HELD,
   HIGHEST,
@@ -40,6 +43,10 @@ export function takeOff(body: Body, speed: number, by: string, kept: boolean): v
     s[VY] = speed / length;
   } else s[VY] = speed;
   intoAir(body);
+  // What moves lends its velocity: what carried the body, or the wall that it jumps off.
+  const wall = s[FRAME] === 0 && (by === 'wall' || by === 'wallCoyote') ? s[COUNTED_WALL]! : -1;
+  leaveFrame(body, true);
+  if (wall >= 0) borrow(body, body.terrain.set[wall]!);
   spend(body, by);
   if (by !== 'air') s[HIGHEST] = s[Y]!;
   s[BAND] = motion.band < speed ? motion.band : speed;
@@ -59,6 +66,7 @@ export function leaveAny(body: Body): void {
   const { s, clock } = body;
   if (s[SUPPORT] === NONE) return;
   intoAir(body);
+  leaveFrame(body, false);
   s[SUPPORT] = NONE;
   s[EDGE] = -1;
   s[PHASE] = FALL;

@@ -1,18 +1,19 @@
 import { overlap } from '../sweep/touch.js';
 import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import type { Body } from './body.js';
-import { X, Y, FACING, WALL, HEIGHT, WALL_SIDE, WALL_LOW, WALL_HIGH } from './state.js'; // prettier-ignore
+import { FRAME, VX, VY, X, Y, FACING, WALL, WALL_NX, WALL_NY, WALL_X, HEIGHT, WALL_SIDE, WALL_LOW, WALL_HIGH } from './state.js'; // prettier-ignore
 
 export function isGrippable({ terrain }: Body, wall: number): boolean {
   return !terrain.styles[terrain.style[wall]!]!.noWall;
 }
 
 /** How much of a body's height is beside a wall, or a face that leans, units. */
-export function besideWall({ s, terrain }: Body, wall: number): number {
-  if (wall === s[WALL]) return overlap(s[Y]!, s[Y]! + s[HEIGHT]!, s[WALL_LOW]!, s[WALL_HIGH]!);
+export function besideWall({ s, terrain, nears }: Body, wall: number): number {
+  const y = s[Y]! - nears[terrain.set[wall]!]!.motion[1]!;
+  if (wall === s[WALL]) return overlap(y, y + s[HEIGHT]!, s[WALL_LOW]!, s[WALL_HIGH]!);
   const low = Math.min(terrain.y1[wall]!, terrain.y2[wall]!);
   const high = Math.max(terrain.y1[wall]!, terrain.y2[wall]!);
-  return overlap(s[Y]!, s[Y]! + s[HEIGHT]!, low, high);
+  return overlap(y, y + s[HEIGHT]!, low, high);
 }
 
 /** The lowest edge of a run of joined edges that can all be held on to: one number for the whole wall. */
@@ -39,6 +40,9 @@ export function touchWall({ s, terrain, hull }: Body, edge: number, side: number
   const { y1, y2 } = terrain;
   s[WALL] = edge;
   s[WALL_SIDE] = side;
+  s[WALL_X] = terrain.x1[edge] === terrain.x2[edge] ? terrain.x2[edge]! : NaN;
+  s[WALL_NX] = -side;
+  s[WALL_NY] = 0;
   s[WALL_LOW] = y1[edge]! < y2[edge]! ? y1[edge]! : y2[edge]!;
   // The upright side begins above the cut corner.
   s[WALL_HIGH] = (y1[edge]! < y2[edge]! ? y2[edge]! : y1[edge]!) - hull.side;
@@ -49,31 +53,47 @@ export function leaveWall(body: Body): void {
   const { s, motion } = body;
   const wall = s[WALL]!;
   const side = s[WALL_SIDE]!;
-  for (let i = 0; i < 64 && besideWall(body, wall) > motion.touch; i++) s[Y] = nudge(s[Y]!, s[Y]! > s[WALL_LOW]!);
+  const low = s[WALL_LOW]! + body.nears[body.terrain.set[wall]!]!.motion[1]!;
+  for (let i = 0; i < 64 && besideWall(body, wall) > motion.touch; i++) s[Y] = nudge(s[Y]!, s[Y]! > low);
+  // Beside what moves the place is measured anew each time, which costs more than the last bit.
+  if (body.terrain.set[wall]! > 0 || s[FRAME] !== 0) {
+    const up = s[VY]! > body.nears[body.terrain.set[wall]!]!.motion[3]!;
+    s[Y] = s[Y]! + (up ? motion.touch : -motion.touch) / 64;
+  }
   s[WALL] = -1;
   touchWallAt(body, side, wall);
 }
 
-/** Takes note of the lowest wall on a side that the body touches, beside more than `touch` of its height. */
+/** Takes note of the lowest wall on a side that the body touches, beside more than `touch` of its height, and is at rest against. */
 function touchWallAt(body: Body, way: number, but: number): boolean {
-  const { s, motion, near, hull } = body;
+  const { s, motion, hull, sets, setCount } = body;
   const { half, touch } = motion;
   const kind = way > 0 ? WALL_LEFT : WALL_RIGHT;
-  const side = s[X]! + way * half;
-  near.cover(s[X]! - half - touch, s[Y]!, s[X]! + half + touch, s[Y]! + s[HEIGHT]!);
-  const { starts, ids, fixed, low, high } = near;
   let best = -1;
   let lowest = Infinity;
-  for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
-    if (ids[i] === but || Math.abs(fixed[i]! - side) > touch) continue;
-    if (overlap(s[Y]!, s[Y]! + s[HEIGHT]!, low[i]!, high[i]! - hull.side) <= touch || low[i]! >= lowest) continue;
-    lowest = low[i]!;
-    best = ids[i]!;
+  for (let k = 0; k < setCount; k++) {
+    const near = sets[k]!;
+    const m = near.motion;
+    if (Math.abs(s[VX]! - m[2]!) > RESTS * Math.abs(m[2]!)) continue;
+    const x = s[X]! - m[0]!;
+    const y = s[Y]! - m[1]!;
+    const side = x + way * half;
+    near.cover(x - half - touch, y, x + half + touch, y + s[HEIGHT]!);
+    const { starts, ids, fixed, low, high } = near;
+    for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
+      if (ids[i] === but || Math.abs(fixed[i]! - side) > touch) continue;
+      if (overlap(y, y + s[HEIGHT]!, low[i]!, high[i]! - hull.side) <= touch || low[i]! + m[1]! >= lowest) continue;
+      lowest = low[i]! + m[1]!;
+      best = ids[i]!;
+    }
   }
   if (best < 0) return false;
   touchWall(body, best, way);
   return true;
 }
+
+/** Speeds closer than this share of them are one. */
+export const RESTS = 1e-9;
 
 /** The smallest step that is sure to change a coordinate. */
 export function nudge(value: number, up: boolean): number {

@@ -1,4 +1,6 @@
-import { AT, AT_X, AT_Y, PX, PY, T, locate, xAt, yAt } from '../sweep/path.js';
+import { MX, MY } from '../terrain/moving.js';
+import { PX, PY, T, cutAt, xAt, yAt } from '../sweep/path.js';
+import { pathTo } from './frame.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
 import type { ZonePiece } from '../terrain/zones.js';
 import type { Body } from './body.js';
@@ -15,9 +17,9 @@ import { X, Y } from './state.js';
 const gaps = new Float64Array(3 * 32);
 
 /** Lists the directions. @returns how many */
-function listGaps({ hull, s }: Body, { corners, normals }: ZonePiece, height: number): number {
-  const x = s[X]!;
-  const y = s[Y]!;
+function listGaps({ hull, s, frame }: Body, { corners, normals }: ZonePiece, height: number): number {
+  const x = s[X]! + frame[MX]!;
+  const y = s[Y]! + frame[MY]!;
   let count = 0;
   const add = (nx: number, ny: number, gap: number): void => {
     if (count >= 32) return;
@@ -92,18 +94,17 @@ export function cutWhereZonesChange(body: Body): void {
   if (zones.length === 0) return;
   const { s, path, zonesAt, motion, hull } = body;
   const { touch } = motion;
+  const seen = pathTo(body, 0);
   for (let i = 0; i < zones.length; i++) {
     const within = s[zonesAt + i] === 1;
     for (const piece of zones[i]!.pieces) {
-      const [x, endX, y, endY] = [path[PX]!, path[AT_X]!, path[PY]!, path[AT_Y]!];
-      if (Math.max(x, endX) + hull.half < piece.left || Math.min(x, endX) - hull.half > piece.right) continue;
-      if (Math.max(y, endY) + hull.height < piece.bottom || Math.min(y, endY) > piece.top) continue;
+      const [x, endX, y, endY] = [seen[PX]!, xAt(seen, path[T]!), seen[PY]!, yAt(seen, path[T]!)];
+      // A path seen from what carries the body may turn round.
+      if (seen !== path) seen[T] = path[T]!;
+      else if (Math.max(x, endX) + hull.half < piece.left || Math.min(x, endX) - hull.half > piece.right) continue;
+      if (seen === path && (Math.max(y, endY) + hull.height < piece.bottom || Math.min(y, endY) > piece.top)) continue;
       const count = listGaps(body, piece, hull.height);
-      const at = within ? whenOut(path, count, touch) : whenIn(path, count, touch);
-      if (at < path[T]!) {
-        path[T] = path[AT] = at;
-        locate(path);
-      }
+      cutAt(path, within ? whenOut(seen, count, touch) : whenIn(seen, count, touch));
     }
   }
 }

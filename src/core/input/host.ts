@@ -2,7 +2,7 @@ import type { Tuning } from '../tuning/tuning.js';
 import type { Opposed } from './intents.js';
 
 /**
- * A call of the game on a character, as data: what a recording keeps of it. Places, heights and velocities in units and
+ * A call of the game on a character or a mover, as data: what a recording keeps of it. Places, heights and velocities in units and
  * units/s, in the level's own axes.
  */
 export type HostCall =
@@ -14,6 +14,9 @@ export type HostCall =
   | { listen: boolean }
   /** A layer of the level that is passed through, or no longer. */
   | { ignore: string; on: boolean }
+  /** A mover of the game's own: where it is to be when the tick ends, or is at once. */
+  | { moveTo: readonly [string, number, number] }
+  | { placeAt: readonly [string, number, number] }
   /** Another driver: what the old one held is let go of. */
   | { drive: true };
 

@@ -1,5 +1,6 @@
 import { installAbilities } from '../character/ability.js';
-import { NOW, nearFor, type Body } from '../character/body.js';
+import { NOW, nearsFor, type Body } from '../character/body.js';
+import { placeSets, tellAboard } from '../character/frame.js';
 import { startFreeing } from '../character/freeing.js';
 import { isInside } from '../character/inside.js';
 import { standHere } from '../character/support.js';
@@ -29,6 +30,7 @@ import {
   X,
   Y,
 } from '../character/state.js';
+import { MVX, MVY } from '../terrain/moving.js';
 import type { HostCall } from '../input/host.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { compileTuning, launchFor, type Motion } from '../tuning/motion.js';
@@ -53,8 +55,8 @@ export function applyCall(level: CompiledLevel, body: Body, call: HostCall): voi
     check('lock', call.lock, 0, 60);
     const up = vy * ySign;
     if (up > 0 || s[SUPPORT] !== GROUND) leaveAny(body);
-    s[VX] = vx + 0;
-    s[VY] = s[SUPPORT] === GROUND ? 0 : up + 0;
+    s[VX] = vx - body.frame[MVX]! + 0;
+    s[VY] = s[SUPPORT] === GROUND ? 0 : up - body.frame[MVY]! + 0;
     s[JUMPING] = 0;
     s[EASING] = 0;
     s[LOCK_SINCE] = clock[NOW]!;
@@ -75,7 +77,7 @@ export function applyCall(level: CompiledLevel, body: Body, call: HostCall): voi
   } else if ('ignore' in call) {
     const bit = layerBit(level, call.ignore);
     s[IGNORES] = call.on ? s[IGNORES]! | bit : s[IGNORES]! & ~bit;
-    body.near.ignores = s[IGNORES]!;
+    for (const near of body.nears) near.ignores = s[IGNORES]!;
     changeGround(body);
   } else if ('drive' in call) releaseAll(body);
 }
@@ -93,8 +95,9 @@ export function layerBit(level: CompiledLevel, layer: string): number {
 
 /** What is there for a body has changed: what it stood on may be gone, and it may be inside something. */
 export function changeGround(body: Body): void {
-  const { s, near } = body;
-  near.forget();
+  const { s, near, nears } = body;
+  for (const each of nears) each.forget();
+  placeSets(body);
   const isGone = (edge: number): boolean => edge >= 0 && !near.isThere(edge);
   if (isGone(s[WALL]!)) s[WALL] = -1;
   if (isGone(s[FACE]!)) s[FACE] = -1;
@@ -105,6 +108,7 @@ export function changeGround(body: Body): void {
   if (s[SUPPORT] === ON_LEDGE || s[SUPPORT] === ON_WALL) leaveAny(body);
   if (isInside(body, s[X]!, s[Y]!)) startFreeing(body);
   else s[FREEING] = 0;
+  tellAboard(body);
 }
 
 /**
@@ -137,9 +141,13 @@ export function use(body: Body, motion: Motion): void {
   if (body.motion === motion) return;
   body.motion = motion;
   const { off, ignores } = body.near;
-  body.near = nearFor(body.terrain, motion);
-  body.near.off = off;
-  body.near.ignores = ignores;
+  body.nears = nearsFor(body.level, motion);
+  body.near = body.nears[0]!;
+  for (const near of body.nears) [near.off, near.ignores] = [off, ignores];
+  body.sets = [body.near];
+  body.setCount = 1;
+  body.aroundBox.set([1, 1, 0, 0]);
+  placeSets(body);
   const { height } = body.hull;
   body.setWidth(motion.width);
   body.setHeight(height);

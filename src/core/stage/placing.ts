@@ -1,6 +1,9 @@
 import { NOW, type Body } from '../character/body.js';
 import { standHere } from '../character/support.js';
+import { placeSets } from '../character/frame.js';
+import { MY } from '../terrain/moving.js';
 import {
+  ABOARD,
   COUNTED_WALL,
   CORNERED,
   DEAF,
@@ -14,17 +17,22 @@ import {
   GROUND,
   GRIP,
   GRIP_SIDE,
+  HEAD,
   HELD_ACTIONS,
   HIGHEST,
   IGNORES,
   LANDED,
   LIPPED,
+  MOVER_SLOTS,
+  PIT_EDGE,
   PHASE,
   POSE,
   POSE_SINCE,
   SUPPORT,
   TUNED,
   USED_PRESS,
+  VX,
+  VY,
   WALL,
   WANT,
   WANT_SINCE,
@@ -70,7 +78,9 @@ const KEPT_NUMBERS: readonly number[] = [FACING, FIRST, WISH, DEAF, TUNED, IGNOR
  * Puts a body somewhere, at rest and with all its rights, as if it had just come. Where that is inside something solid, it is pushed out.
  */
 export function putAt(body: Body, spot: Spot): void {
-  const { s, ySign, near } = body;
+  const { s, ySign, nears } = body;
+  const aboard = s[ABOARD]!;
+  s.fill(0, body.moversAt, body.moversAt + MOVER_SLOTS * body.level.movers.length);
   for (let i = 0; i < HELD_ACTIONS; i++) if (!KEPT_NUMBERS.includes(i)) s[i] = 0;
   for (const { base, ability } of body.installed) s.fill(0, base, base + ability.size);
   for (const at of body.pressAt) if (at >= 0) s[at] = -1;
@@ -82,11 +92,20 @@ export function putAt(body: Body, spot: Spot): void {
   s[FACED_X] = s[LANDED] = s[CORNERED] = s[LIPPED] = -Infinity;
   s[USED_PRESS] = -2;
   s[POSE_SINCE] = s[WANT_SINCE] = body.clock[NOW]!;
+  s[HEAD] = s[PIT_EDGE] = -1;
+  // What it was aboard of, it is told to have left.
+  s[ABOARD] = aboard;
+  body.stops.length = 0;
   body.setHeight(body.motion.height);
-  near.forget();
-  near.ignored = -1;
+  for (const near of nears) near.ignored = -1;
+  nears[0]!.forget();
+  placeSets(body);
   if (isInside(body, s[X]!, s[Y]!)) startFreeing(body);
-  else if (standHere(body)) s[WAS_Y] = s[Y]!;
+  else if (standHere(body)) {
+    // At rest on what may move.
+    s[VX] = s[VY] = 0;
+    s[WAS_Y] = s[Y]! + body.frame[MY]!;
+  }
   if (s[SUPPORT] !== GROUND) {
     s[PHASE] = FALL;
     s[POSE] = s[WANT] = FALLING;

@@ -2,8 +2,7 @@ import { arrange, installAbilities, type Ability } from '../character/ability.js
 import { abilities } from '../character/abilities/index.js';
 import { Body, NOW, TICK, TICK_LENGTH, TICK_START } from '../character/body.js';
 import { Character } from '../character/character.js';
-import { playTick } from '../character/part-tick.js';
-import { FACING, FIRST, HEIGHT, IGNORES, TUNED } from '../character/state.js';
+import { FACING, FIRST, IGNORES } from '../character/state.js';
 import { HOST, SLACK, type Driver, type Opposed } from '../input/intents.js';
 import type { HostCall } from '../input/host.js';
 import { Recorder } from '../input/recording.js';
@@ -14,7 +13,12 @@ import type { Level } from '../terrain/level.js';
 import { EventQueue, type StageEvent } from '../trace/events.js';
 import { compileTuning, type Motion } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
-import { applyCall, changeGround, layerBit, use } from './host.js';
+import { Moving } from '../terrain/moving.js';
+import { applyCall, changeGround, layerBit } from './host.js';
+import { StageMover, movedByGame, putMover } from './mover.js';
+import { DrawnShapes, type StageShape } from './shapes.js';
+import { takeBack } from './snapshot.js';
+import { Together } from './together.js';
 import { putAt, spotOf } from './placing.js';
 
 export interface AddOptions {
@@ -43,15 +47,38 @@ export class Stage {
   private readonly clock = new Float64Array(CLOCK_LENGTH);
   /** While events are handed out, calls wait. */
   private delivering = false;
-  private waiting: { body: Body; call: HostCall }[] = [];
+  private waiting: (() => void)[] = [];
   private rounds = 0;
   /** 1 for each named shape that is switched off. */
   private readonly off: Uint8Array;
+  private readonly moving: Moving | undefined;
+  private readonly together = new Together();
+  /** What moves, in the order of the level. */
+  readonly movers: readonly StageMover[];
+  /** Where the game wants its movers at the end of the tick; NaN where it has not said so. And where they all were when the last tick began. */
+  private readonly aims: Float64Array;
+  private readonly moversWere: Float64Array;
+  private drawn: DrawnShapes | undefined = undefined;
 
   /** @internal */
   constructor(level: CompiledLevel) {
     this.level = level;
     this.off = new Uint8Array(level.shapes.length);
+    const { movers } = level;
+    const moving = (this.moving = movers.length > 0 ? new Moving(movers) : undefined);
+    this.aims = new Float64Array(2 * movers.length).fill(NaN);
+    this.moversWere = new Float64Array(2 * movers.length);
+    this.movers = movers.map(
+      (_, i) =>
+        new StageMover(
+          level,
+          i + 1,
+          moving!,
+          () => this.time,
+          (call) => this.callMover(call),
+        ),
+    );
+    this.keepMovers();
   }
 
   /** Stage time, s: n / rate after n ticks of 1 / rate. */
@@ -80,13 +107,13 @@ export class Stage {
       throw new RangeError(`there is a character named ${name} already`);
     const order = arrange(BUILT_IN, options.abilities ?? []);
     const ySign = this.level.yPoints === 'up' ? 1 : -1;
-    const body = new Body(name, motion, this.level, ySign, opposed, this.queue, order);
+    const body = new Body(name, motion, this.level, ySign, opposed, this.queue, order, this.moving);
     installAbilities(body);
     body.s[FIRST] = facing;
     body.clock[NOW] = this.time;
-    body.near.off = this.off;
+    for (const near of body.nears) near.off = this.off;
     for (const layer of options.ignores ?? []) body.s[IGNORES]! |= layerBit(this.level, layer);
-    body.near.ignores = body.s[IGNORES]!;
+    for (const near of body.nears) near.ignores = body.s[IGNORES]!;
     putAt(body, { ...spot, facing });
     body.driver = options.driver;
     body.onHost = (which, call) => applyCall(this.level, which, call);
@@ -122,6 +149,74 @@ export class Stage {
     return shape >= 0 && this.off[shape] === 0;
   }
 
+  /**
+   * @param name as the level has it
+   * @throws RangeError where there is no such mover
+   */
+  mover(name: string): StageMover {
+    const found = this.movers.find((mover) => mover.name === name);
+    if (!found)
+      throw new RangeError(
+        `there is no mover ${name}; the level has ${this.movers.map((mover) => mover.name).join(', ') || 'none'}`,
+      );
+    return found;
+  }
+
+  /**
+   * Everything solid, to draw: outlines in the level's own axes, each with the offset of what it belongs to. The list and its entries are used again.
+   * @param between how far into the next tick the picture is, 0 to 1 (a stepper's `between`); 1 for the last tick's end
+   */
+  shapes(between = 1): readonly Readonly<StageShape>[] {
+    const drawn = (this.drawn ??= new DrawnShapes(this.level));
+    return drawn.at(this.movers, this.moversWere, this.off, between);
+  }
+
+  private keepMovers(): void {
+    for (let i = 0; i < this.movers.length; i++) {
+      this.moversWere[2 * i] = this.movers[i]!.x;
+      this.moversWere[2 * i + 1] = this.movers[i]!.y;
+    }
+  }
+
+  /** A call of the game on a mover; of an event handler, it waits until the tick has ended. */
+  private callMover(call: HostCall): void {
+    const [name, x, y] = 'moveTo' in call ? call.moveTo : 'placeAt' in call ? call.placeAt : ['', NaN, NaN];
+    movedByGame(this.level, name, x, y);
+    if (this.delivering) {
+      if (!this.bodies.some(({ driver }) => driver?.hasCalls === true)) this.waiting.push(() => this.takeMover(call));
+      return;
+    }
+    this.takeMover(call);
+    this.deliver();
+  }
+
+  private takeMover(call: HostCall): void {
+    this.moveMover(call);
+    for (const { recorder } of this.bodies) recorder?.call(this.time, call);
+  }
+
+  private moveMover(call: HostCall): void {
+    const up = this.level.yPoints === 'up' ? 1 : -1;
+    if ('moveTo' in call) {
+      const [name, x, y] = call.moveTo;
+      const set = movedByGame(this.level, name, x, y);
+      this.aims[2 * set - 2] = x;
+      this.aims[2 * set - 1] = y * up + 0;
+    } else if ('placeAt' in call) {
+      const [name, x, y] = call.placeAt;
+      const set = movedByGame(this.level, name, x, y);
+      putMover(this.bodies, this.moving!, set, x, y * up + 0, this.time, this.ticks);
+      this.keepMovers();
+    }
+  }
+
+  /** Calls on movers that were recorded act before anything moves. */
+  private replayMovers(): void {
+    for (const { intents } of this.bodies)
+      for (let i = 0; i < intents.count; i++)
+        if (intents.action[i] === HOST && intents.calls[i] !== undefined) this.moveMover(intents.calls[i]!);
+  }
+
   /** Calls `listener` for every event of every character, in order, when the tick has ended. */
   listen(listener: (event: Readonly<StageEvent>) => void): () => void {
     this.listeners = [...this.listeners, listener];
@@ -146,6 +241,7 @@ export class Stage {
       const rate = Math.floor(1 / dt + 0.5);
       c[RATE] = Math.abs(rate * dt - 1) < 1e-12 ? rate : 0;
     }
+    const { moving, aims } = this;
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
       body.clock[TICK] = c[TICKS]!;
@@ -156,7 +252,18 @@ export class Stage {
       else body.intents.span[0] = at;
       readDriver(body);
       body.recorder?.keep(body, c[TIME]!);
-      playTick(body);
+    }
+    if (moving !== undefined) {
+      this.replayMovers();
+      this.keepMovers();
+      moving.begin(c[TIME]!, dt);
+      for (let set = 1; set <= moving.movers.length; set++)
+        if (!Number.isNaN(aims[2 * set - 2]!)) moving.aim(set, aims[2 * set - 2]!, aims[2 * set - 1]!, dt);
+    }
+    this.together.play(this.bodies, moving, this.queue);
+    if (moving !== undefined) {
+      moving.finish(aims);
+      aims.fill(NaN);
     }
     c[TICKS]!++;
     c[COUNT]!++;
@@ -194,7 +301,7 @@ export class Stage {
   /** A call of the game on a character. Made by an event handler, it waits until the tick has ended. */
   private call(body: Body, call: HostCall): void {
     if (this.delivering) {
-      if (body.driver?.hasCalls !== true) this.waiting.push({ body, call });
+      if (body.driver?.hasCalls !== true) this.waiting.push(() => this.take(body, call));
       return;
     }
     this.take(body, call);
@@ -217,7 +324,7 @@ export class Stage {
     }
     const { waiting } = this;
     this.waiting = [];
-    for (const { body, call } of waiting) this.take(body, call);
+    for (const act of waiting) act();
     this.deliver();
     this.rounds = 0;
   }
@@ -253,7 +360,7 @@ export class Stage {
   }
 
   private get snapshotLength(): number {
-    let length = this.clock.length + this.off.length;
+    let length = this.clock.length + this.off.length + this.aims.length + (this.moving?.s.length ?? 0);
     for (let i = 0; i < this.bodies.length; i++) length += this.bodies[i]!.s.length;
     return length;
   }
@@ -270,6 +377,11 @@ export class Stage {
     copy.set(this.clock);
     copy.set(this.off, this.clock.length);
     let at = this.clock.length + this.off.length;
+    if (this.moving !== undefined) {
+      copy.set(this.aims, at);
+      copy.set(this.moving.s, at + this.aims.length);
+      at += this.aims.length + this.moving.s.length;
+    }
     for (let i = 0; i < this.bodies.length; i++) {
       copy.set(this.bodies[i]!.s, at);
       at += this.bodies[i]!.s.length;
@@ -293,15 +405,18 @@ export class Stage {
       changed ||= off !== this.off[i];
       this.off[i] = off;
     }
+    const { moving, aims } = this;
+    if (moving !== undefined) {
+      for (let i = 0; i < aims.length; i++) aims[i] = snapshot[at++]!;
+      for (let i = 0; i < moving.s.length; i++) moving.s[i] = snapshot[at++]!;
+      moving.begin(this.time, 0);
+      this.keepMovers();
+    }
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
-      const ignored = body.s[IGNORES]!;
-      for (let k = 0; k < body.s.length; k++) body.s[k] = snapshot[at++]!;
-      body.clock[NOW] = this.time;
-      body.near.ignores = body.s[IGNORES]!;
-      if (changed || ignored !== body.s[IGNORES]) body.near.forget();
-      if (body.tunings[body.s[TUNED]!] !== body.motion) use(body, body.tunings[body.s[TUNED]!]!);
-      body.setHeight(body.s[HEIGHT]!);
+      if (changed) for (let k = 0; k < body.nears.length; k++) body.nears[k]!.forget();
+      takeBack(body, snapshot, at, this.time);
+      at += body.s.length;
     }
   }
 }

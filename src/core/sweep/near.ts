@@ -1,4 +1,5 @@
 import { SLANTED, WALL_RIGHT, type Terrain } from '../terrain/terrain.js';
+import { PATH_LENGTH } from './path.js';
 
 const NOTHING = new Uint8Array(0);
 
@@ -39,10 +40,24 @@ export class Near {
   /** The box last asked for: left, bottom, right, top. Empty at first. */
   readonly box = new Float64Array([1, 1, 0, 0]);
 
+  /**
+   * Where the edges are at present, as the body sees it that moves with what holds it up (or with nothing): their offset, units; how they
+   * move, units/s and units/s²; and how long that holds, s. Of what is at rest there all are 0.
+   */
+  readonly motion = new Float64Array([0, 0, 0, 0, 0, 0, Infinity]);
+  /** The body's path as these edges see it. */
+  readonly path = new Float64Array(PATH_LENGTH);
+  /** A moving edge that pushes the body, which goes along with it: it is not met again. */
+  pusher = -1;
+  /** The same for a corner, by its edge. */
+  pusherJoint = -1;
+
   constructor(
     readonly terrain: Terrain,
     /** How far around the wanted box to ask, units; at least a body width. */
     private readonly pad: number,
+    /** Which edges: see `Terrain.setFrom`. */
+    readonly set = 0,
   ) {}
 
   /** Asks the index for a box and the padding around it. */
@@ -52,8 +67,14 @@ export class Near {
     box[1] = bottom - pad;
     box[2] = right + pad;
     box[3] = top + pad;
-    const found = terrain.index ? terrain.index.search(box[0], box[1], box[2], box[3]) : [];
-    for (let e = terrain.boundsFrom; e < terrain.count; e++) found.push(e);
+    let found: number[] = [];
+    if (this.set > 0) {
+      // Of a mover all.
+      box[0] = box[1] = -Infinity;
+      box[2] = box[3] = Infinity;
+    } else if (terrain.index) found = terrain.index.search(box[0], box[1], box[2], box[3]);
+    const first = this.set > 0 ? terrain.setFrom[this.set]! : terrain.boundsFrom;
+    for (let e = first; e < terrain.setFrom[this.set + 1]!; e++) found.push(e);
     if (found.length > this.ids.length) this.grow(found.length);
     starts.fill(0);
     this.jointCount = 0;

@@ -1,10 +1,10 @@
 import { exp, ln } from '../elementary.js';
-import { D, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, U, timeToX, wayX, xAt, yAt } from './path.js';
+import { D, DY, EAX, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, U, UY, timeToX, wayX, xAt, yAt } from './path.js';
 
 /** The moments found last, ascending, s from the path's start. */
-export const roots = new Float64Array(8);
+export const roots = new Float64Array(12);
 
-const marks = new Float64Array(8);
+const marks = new Float64Array(12);
 const ROUNDS = 64;
 
 /**
@@ -37,6 +37,38 @@ export function turnOfGap(p: Float64Array, nx: number, ny: number): number {
   return Infinity;
 }
 
+/** The moments at which a path turns round, across or up, in (0, T), ascending; left in `roots`. @returns how many */
+export function turnsOf(p: Float64Array): number {
+  let count = 0;
+  const simple = p[RATE] === 0;
+  if (simple || (p[EAX] === 0 && p[D] === 0)) {
+    const t = simple ? -p[PVX]! / p[PAX]! : NaN;
+    if (t > AT_ONCE && t < p[T]!) turns[count++] = t;
+  } else count = addTurns(p, 1, 0, count);
+  if (p[PJY] === 0 && p[DY] === 0) {
+    const t = -p[PVY]! / p[PAY]!;
+    if (t > AT_ONCE && t < p[T]!) turns[count++] = t;
+  } else count = addTurns(p, 0, 1, count);
+  // A few numbers, in order.
+  for (let i = 0; i < count; i++) {
+    let k = i;
+    for (; k > 0 && roots[k - 1]! > turns[i]!; k--) roots[k] = roots[k - 1]!;
+    roots[k] = turns[i]!;
+  }
+  return count;
+}
+
+const turns = new Float64Array(12);
+
+/** What turns round so soon does so now, s. */
+export const AT_ONCE = 1e-11;
+
+function addTurns(p: Float64Array, nx: number, ny: number, count: number): number {
+  const found = zeros(p, nx, ny, 0, 1);
+  for (let i = 0; i < found; i++) if (roots[i]! > AT_ONCE && roots[i]! < p[T]!) turns[count++] = roots[i]!;
+  return count;
+}
+
 /** The zeros of a gap or, with `lowest` 1, of its first derivative, among other moments. */
 function zeros(p: Float64Array, nx: number, ny: number, gap: number, lowest: number): number {
   const end = p[T]!;
@@ -56,7 +88,7 @@ function zeros(p: Float64Array, nx: number, ny: number, gap: number, lowest: num
   }
   let count = 0;
   marks[count++] = 0;
-  const bend = p[RATE]! > 0 ? (-ny * p[PJY]!) / (nx * p[D]! * p[RATE]! * p[RATE]!) : 0;
+  const bend = p[RATE]! > 0 ? (-ny * p[PJY]!) / ((nx * p[D]! + ny * p[DY]!) * p[RATE]! * p[RATE]!) : 0;
   if (bend > 0 && bend < 1) {
     const t = -ln(bend) / p[RATE]!;
     if (t < end) marks[count++] = t;
@@ -108,11 +140,13 @@ function valueOf(p: Float64Array, nx: number, ny: number, gap: number, order: nu
   if (order === 0) return gap + nx * (xAt(p, t) - p[PX]!) + ny * (yAt(p, t) - p[PY]!);
   const fading = p[RATE]! > 0 ? exp(-p[RATE]! * t) : 0;
   if (order === 1) {
-    const vx = p[RATE]! > 0 ? p[U]! + p[D]! * fading : p[PVX]! + t * p[PAX]!;
-    return nx * vx + ny * (p[PVY]! + t * (p[PAY]! + (t * p[PJY]!) / 2));
+    const vx = p[RATE]! > 0 ? p[U]! + t * p[EAX]! + p[D]! * fading : p[PVX]! + t * p[PAX]!;
+    const vy = p[DY] === 0 ? p[PVY]! + t * (p[PAY]! + (t * p[PJY]!) / 2) : p[UY]! + t * p[PAY]! + p[DY]! * fading;
+    return nx * vx + ny * vy;
   }
-  const ax = p[RATE]! > 0 ? -p[D]! * p[RATE]! * fading : p[PAX]!;
-  return nx * ax + ny * (p[PAY]! + t * p[PJY]!);
+  const ax = p[RATE]! > 0 ? p[EAX]! - p[D]! * p[RATE]! * fading : p[PAX]!;
+  const ay = p[DY] === 0 ? p[PAY]! + t * p[PJY]! : p[PAY]! - p[DY]! * p[RATE]! * fading;
+  return nx * ax + ny * ay;
 }
 
 function bisect(

@@ -1,6 +1,6 @@
 import { SLANTED, type Terrain } from '../terrain/terrain.js';
 import type { Near } from './near.js';
-import { D, LINK, PAX, PAY, PJY, PX, PY, RATE, T, U, vxAt, vyAt, wayX, wayY, xAt, yAt } from './path.js';
+import { D, DY, EAX, LINK, PAX, PAY, PJY, PX, PY, RATE, T, U, UY, vxAt, vyAt, wayX, wayY, xAt, yAt } from './path.js';
 import { foremost, liesOn, type Hull } from './hull.js';
 import { roots, rootsOfGap, turnOfGap } from './roots.js';
 import { WHEN, better } from './ties.js';
@@ -252,7 +252,12 @@ function goesIn(p: Float64Array, nx: number, ny: number, t: number): boolean {
   // A speed that dies away is a difference of two: it is as exact as those.
   const size = ALONG * (Math.abs(vx) + Math.abs(vy)) + (p[RATE]! > 0 ? LAST * (Math.abs(p[U]!) + Math.abs(p[D]!)) : 0);
   if (v < -size || v > size) return v < 0;
-  const ax = p[RATE]! > 0 ? p[RATE]! * (p[U]! - vx) : p[PAX]!;
-  const ay = p[RATE]! > 0 && p[LINK] !== 0 ? p[LINK]! * ax : p[PAY]! + t * p[PJY]!;
+  const ax = p[RATE]! > 0 ? p[EAX]! + p[RATE]! * (p[U]! + t * p[EAX]! - vx) : p[PAX]!;
+  const ay =
+    p[DY] !== 0
+      ? p[PAY]! + p[RATE]! * (p[UY]! + t * p[PAY]! - vy)
+      : p[RATE]! > 0 && p[LINK] !== 0
+        ? p[LINK]! * ax
+        : p[PAY]! + t * p[PJY]!;
   return nx * ax + ny * ay < -ALONG * (Math.abs(ax) + Math.abs(ay));
 }

@@ -62,7 +62,7 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
     const to = goX > 0 ? -(endX + half) : endX - half;
     for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
       const level = goX > 0 ? -fixed[i]! : fixed[i]!;
-      if (level < to || level > from || low[i]! >= top || high[i]! <= bottom) continue;
+      if (level < to || level > from || low[i]! >= top || high[i]! <= bottom || ids[i] === near.pusher) continue;
       best = consider(p, near, i, kind, hull, best, found);
     }
   }
@@ -70,7 +70,7 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
   for (let i = starts[SLANTED]!; i < starts[SLANTED + 1]!; i++) {
     const e = ids[i]!;
     if (low[i]! > right + touch || high[i]! < left - touch || e === near.support || e === near.support2) continue;
-    if (piece[e] === near.ignored) continue;
+    if (piece[e] === near.ignored || e === near.pusher) continue;
     const up = y2[e]! > y1[e]!;
     if ((up ? y1[e]! : y2[e]!) > top + touch || (up ? y2[e]! : y1[e]!) < bottom - touch) continue;
     best = slantedTouch(p, near, e, best, hull, found);
@@ -81,7 +81,7 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
     const x = x2[e]!;
     const y = y2[e]!;
     if (x > right + touch || x < left - touch || y > top + touch || y < bottom - touch) continue;
-    if (piece[e] === near.ignored || e === near.joint) continue;
+    if (piece[e] === near.ignored || e === near.joint || e === near.pusherJoint) continue;
     best = cornerTouch(p, near, e, best, hull, found);
   }
   return best;

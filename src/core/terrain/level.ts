@@ -71,6 +71,57 @@ export interface Zone {
   current?: readonly [number, number];
 }
 
+export type Point = readonly [number, number];
+
+/** A free shape. */
+export interface Outline {
+  /**
+   * `solid`: a closed outline; the open side is found from which way round it goes. `hole`: the same, the solid is around it. `ground`: an
+   * open line that blocks from above. `one-way`: the same, and can be dropped through. `line`: blocks from both sides.
+   */
+  form: 'solid' | 'hole' | 'ground' | 'one-way' | 'line';
+  points: readonly Point[];
+  /** What it carries; a list has one entry for each edge, from each point to the next. */
+  carry?: Carry | readonly Carry[];
+  /** Where it was drawn: an index into the level's sources; for each edge, where `carry` is a list. */
+  source?: number | readonly number[];
+}
+
+/** What a mover does with a body that it would crush: wait, let it through, or only tell. */
+export const POLICIES = ['stop', 'through', 'tell'] as const;
+export type Policy = (typeof POLICIES)[number];
+
+/** Shapes that move together, without turning. */
+export interface Mover {
+  name: string;
+  /** Where they are when the mover's offset is nothing, in the level's own axes. */
+  shapes: readonly Outline[];
+  /** Left out: the game moves it. */
+  route?: Route;
+  /** `stop` unless given. */
+  policy?: Policy;
+}
+
+/** The way that a mover goes, over and over, as the offset of its shapes in the level's own axes. */
+export interface Route {
+  /**
+   * Stretches, each beginning where the one before ends: a straight one is [x1, y1, x2, y2], a cubic Bézier curve has its two control points in
+   * between, eight numbers.
+   */
+  curve: readonly (readonly number[])[];
+  /** One full cycle with the way back and all pauses, s. */
+  lap: number;
+  /** Places on the way, as shares of its length (0 to 1), and when they are reached, as shares of the lap, from 0 to 1. Two alike in a row are a pause. */
+  keyPoints?: readonly number[];
+  keyTimes?: readonly number[];
+  /** How progress goes from each of these to the next: the control points of a curve from (0, 0) to (1, 1), time across; even unless given. */
+  keySplines?: readonly (readonly [number, number, number, number])[];
+  /** How far into the lap it begins, s. */
+  phase?: number;
+  /** It stays where it is after so many laps; without end unless given. */
+  laps?: number;
+}
+
 /** What levels in rows and drawn levels have in common. */
 export interface LevelBase {
   title?: string;
@@ -78,6 +129,7 @@ export interface LevelBase {
   yPoints?: 'down' | 'up';
   surfaces?: Readonly<Record<string, Surface>>;
   zones?: readonly Zone[];
+  movers?: readonly Mover[];
   spawns?: Readonly<Record<string, Spawn>>;
   bounds?: Bounds;
 }

@@ -1,6 +1,6 @@
 import Flatbush from 'flatbush';
 import { goingOnAbove } from './above.js';
-import { LINE, ONE_WAY, PLAIN_STYLE, join, type EdgeList, type Style } from './edges.js';
+import { EdgeList, LINE, ONE_WAY, PLAIN_STYLE, join, type Style } from './edges.js';
 
 /**
  * Everything solid, as directed edges in typed arrays. Inside the core y always points up. An edge runs from
@@ -36,6 +36,12 @@ export interface Terrain {
   readonly pointed: Uint8Array;
   /** Edges from this one on are the level's bounds: few, endless, and not in the index. */
   readonly boundsFrom: number;
+  /**
+   * Edges stand still, or move together with others: those of set k from `setFrom[k]` up to `setFrom[k + 1]`, of set 0 from 0. Set 0 stands still, set
+   * k is that of mover k − 1, as it lies when the mover's offset is nothing.
+   */
+  readonly setFrom: Int32Array;
+  readonly set: Uint16Array;
   /** Finds edges by box; absent where there is none but bounds. */
   readonly index: Flatbush | undefined;
 }
@@ -63,9 +69,20 @@ export function onGrid(length: number): number {
  * @param list the edges of a level
  * @param bounds the edges of its bounds: not indexed, joined to nothing
  */
-export function buildTerrain(list: EdgeList, styles: readonly Style[] = [PLAIN_STYLE], bounds?: EdgeList): Terrain {
+export function buildTerrain(
+  list: EdgeList,
+  styles: readonly Style[] = [PLAIN_STYLE],
+  bounds = new EdgeList(),
+  movers: readonly EdgeList[] = [],
+): Terrain {
   const inner = list.count;
-  const count = inner + (bounds?.count ?? 0);
+  const lists = [list, bounds, ...movers];
+  const setFrom = new Int32Array(movers.length + 2);
+  setFrom[1] = inner + bounds.count;
+  movers.forEach(({ count }, i) => (setFrom[i + 2] = setFrom[i + 1]! + count));
+  const count = setFrom[movers.length + 1]!;
+  const set = new Uint16Array(count);
+  movers.forEach((_, i) => set.fill(i + 1, setFrom[i + 1], setFrom[i + 2]));
   const column = (): Float64Array => new Float64Array(count);
   const [x1, y1, x2, y2, nx, ny] = [column(), column(), column(), column(), column(), column()] as const;
   const kind = new Uint8Array(count);
@@ -73,17 +90,20 @@ export function buildTerrain(list: EdgeList, styles: readonly Style[] = [PLAIN_S
   const oneWay = new Uint8Array(count);
   const style = new Int32Array(count);
   const index = inner > 0 ? new Flatbush(inner) : undefined;
+  let from = 0;
+  let base = 0;
   for (let e = 0; e < count; e++) {
-    const from = e < inner ? list : bounds!;
-    const i = e < inner ? e : e - inner;
+    for (; e - base >= lists[from]!.count; from++) base += lists[from]!.count;
+    const { ends, form: forms, style: carried } = lists[from]!;
+    const i = e - base;
     const at = 4 * i;
-    form[e] = from.form[i]!;
-    style[e] = from.style[i]!;
+    form[e] = forms[i]!;
+    style[e] = carried[i]!;
     if (form[e] === ONE_WAY) oneWay[e] = 1;
-    const ax = (x1[e] = from.ends[at]!);
-    const ay = (y1[e] = from.ends[at + 1]!);
-    const bx = (x2[e] = from.ends[at + 2]!);
-    const by = (y2[e] = from.ends[at + 3]!);
+    const ax = (x1[e] = ends[at]!);
+    const ay = (y1[e] = ends[at + 1]!);
+    const bx = (x2[e] = ends[at + 2]!);
+    const by = (y2[e] = ends[at + 3]!);
     if (ay === by) {
       ny[e] = bx > ax ? 1 : -1;
       kind[e] = bx > ax ? FLOOR : CEILING;
@@ -98,23 +118,26 @@ export function buildTerrain(list: EdgeList, styles: readonly Style[] = [PLAIN_S
     if (e < inner) index!.add(Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by));
   }
   index?.finish();
-  const joints = join(list, styles);
-  const whole = (part: Int32Array): Int32Array => {
-    if (count === inner) return part;
-    const all = new Int32Array(count).fill(-1);
-    all.set(part);
-    return all;
+  const prev = new Int32Array(count).fill(-1);
+  const next = new Int32Array(count).fill(-1);
+  // Bounds are joined to nothing, a mover's edges to one another.
+  const addJoints = (part: EdgeList, shift: number): void => {
+    const joints = join(part, styles);
+    for (let e = 0; e < part.count; e++) {
+      if (joints.prev[e]! >= 0) prev[e + shift] = joints.prev[e]! + shift;
+      if (joints.next[e]! >= 0) next[e + shift] = joints.next[e]! + shift;
+    }
   };
-  const prev = whole(joints.prev);
-  const next = whole(joints.next);
+  addJoints(list, 0);
+  movers.forEach((part, i) => addJoints(part, setFrom[i + 1]!));
   const piece = new Int32Array(count).fill(-2);
   const mark = (first: number): void => {
     for (let e = first; e >= 0 && piece[e] === -2; e = next[e]!) piece[e] = first;
   };
-  for (let e = 0; e < inner; e++) if (oneWay[e] === 1 && prev[e]! < 0) mark(e);
-  for (let e = 0; e < inner; e++) if (oneWay[e] === 1) mark(e);
+  for (let e = 0; e < count; e++) if (oneWay[e] === 1 && prev[e]! < 0) mark(e);
+  for (let e = 0; e < count; e++) if (oneWay[e] === 1) mark(e);
   const pointed = new Uint8Array(count);
-  for (let e = 0; e < inner; e++) {
+  for (let e = 0; e < count; e++) {
     const f = next[e]!;
     if (f < 0) continue;
     const cross = nx[e]! * ny[f]! - ny[e]! * nx[f]!;
@@ -122,8 +145,12 @@ export function buildTerrain(list: EdgeList, styles: readonly Style[] = [PLAIN_S
     const corner = cross < 0 || (cross === 0 && dot < 0);
     if (corner && (kind[e] === SLANTED || kind[f] === SLANTED || form[e] === LINE)) pointed[e] = 1;
   }
-  const [before, after] = goingOnAbove({ count: inner, x1, y1, x2, y2, ny, oneWay, style, prev, next }, styles, index);
+  const [before, after] = goingOnAbove(
+    { count, inner, set, x1, y1, x2, y2, ny, oneWay, style, prev, next },
+    styles,
+    index,
+  );
   return {
-    count, x1, y1, x2, y2, nx, ny, kind, form, oneWay, style, styles, prev, next, before, after, piece, pointed, boundsFrom: inner, index,
+    count, x1, y1, x2, y2, nx, ny, kind, form, oneWay, style, styles, prev, next, before, after, piece, pointed, boundsFrom: inner, setFrom, set, index,
   }; // prettier-ignore
 }

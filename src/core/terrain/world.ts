@@ -11,6 +11,7 @@ import {
   type Surface,
 } from './level.js';
 import { buildTerrain, onGrid, type Terrain } from './terrain.js';
+import { compileMovers, type CompiledMover } from './movers.js';
 import { compileZones, type CompiledZone } from './zones.js';
 
 /** A surface with nothing left out. */
@@ -58,6 +59,7 @@ export interface CompiledLevel {
   /** Named shapes by number. */
   readonly shapes: readonly string[];
   readonly zones: readonly CompiledZone[];
+  readonly movers: readonly CompiledMover[];
   readonly sources: readonly Source[];
 }
 
@@ -183,13 +185,14 @@ export function compileWorld(
       registry.styles,
     );
   }
+  const moving = compileMovers(level.movers ?? [], up ? 1 : -1, registry);
   const spawns = new Map<string, { x: number; y: number; facing: number }>();
   if (more.start) spawns.set('start', { x: more.start[0] + 0, y: more.start[1] + 0, facing: 1 });
   for (const [name, spawn] of Object.entries(level.spawns ?? {})) spawns.set(name, checkSpawn(name, spawn));
   return {
     title: level.title ?? '',
     yPoints,
-    terrain: buildTerrain(edges, registry.styles, boundEdges(bounds, sides)),
+    terrain: buildTerrain(edges, registry.styles, boundEdges(bounds, sides), moving.edges),
     spawns,
     extent,
     bounds,
@@ -197,6 +200,7 @@ export function compileWorld(
     surfaces: registry.surfaces,
     layers: registry.layers,
     shapes: registry.shapes,
+    movers: moving.movers,
     zones: compileZones(level.zones ?? [], up ? 1 : -1),
     sources: more.sources ?? [],
   };

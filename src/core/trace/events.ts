@@ -1,6 +1,6 @@
 export const EVENTS = [
   'takeoff', 'apex', 'touchdown', 'leave', 'bump', 'corner', 'lip', 'cling', 'uncling', 'hang', 'unhang', 'climbed', 'glideOn',
-  'glideOff', 'dropThrough', 'footfall', 'turned', 'stuck', 'freed', 'surface', 'enter', 'exit',
+  'glideOff', 'dropThrough', 'footfall', 'turned', 'stuck', 'freed', 'board', 'alight', 'pushed', 'crushed', 'surface', 'enter', 'exit',
   'wrapped', 'out',
 ] as const; // prettier-ignore
 /** One of these, or one that an ability of the game declares. */
@@ -29,12 +29,16 @@ export interface StageEvent {
   speed: number;
   /** touchdown: height lost since the highest point, units. */
   fallen: number;
-  /** bump: what was hit; corner: the way it was moved; lip: the side it was lifted onto; wrapped, out: the side of the level. */
+  /** bump: what was hit; corner: the way it was moved; pushed: the side it is pushed from; lip: the side it was lifted onto; wrapped, out: the side of the level. */
   side: 'head' | 'left' | 'right' | 'top' | 'bottom' | '';
   /** corner, lip: how far the body was moved, units. */
   moved: number;
   /** turned: the new facing, −1 or 1. */
   facing: number;
+  /** board, alight, pushed, crushed: the mover's name; freed, stuck, dropThrough, leave: that of the mover it had to do with, or empty. */
+  mover: string;
+  /** crushed: what the body is pressed against: the other mover's name, or `floor`, `ceiling`, `wall`, `slope`. */
+  against: string;
   /** surface: its name; empty where it is plain. */
   surface: string;
   /** enter, exit: the zone's name and tags. */
@@ -50,6 +54,13 @@ export const EVENT_FIELDS: Readonly<Record<string, readonly (keyof StageEvent)[]
   corner: ['side', 'moved'],
   lip: ['side', 'moved'],
   turned: ['facing'],
+  board: ['mover'],
+  alight: ['mover'],
+  pushed: ['mover', 'side'],
+  crushed: ['mover', 'against'],
+  freed: ['mover'],
+  stuck: ['mover'],
+  dropThrough: ['mover'],
   surface: ['surface'],
   enter: ['zone', 'tags'],
   exit: ['zone', 'tags'],
@@ -93,6 +104,8 @@ export class EventQueue {
     added.side = '';
     added.moved = 0;
     added.facing = 0;
+    added.mover = '';
+    added.against = '';
     added.surface = '';
     added.zone = '';
     added.tags = NO_TAGS;
@@ -117,6 +130,8 @@ function blank(): StageEvent {
     side: '',
     moved: 0.5,
     facing: 0,
+    mover: '',
+    against: '',
     surface: '',
     zone: '',
     tags: NO_TAGS,

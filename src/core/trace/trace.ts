@@ -20,16 +20,20 @@ export interface TraceRow {
   jumpsLeft: number;
   height: number;
   width: number;
+  /** The offset of each mover of the level, x and y in turn, units. */
+  moved: readonly number[];
 }
 
 export const TRACE_COLUMNS = [
   'tick', 'time', 'x', 'y', 'vx', 'vy', 'support', 'phase', 'pose', 'facing', 'surface', 'mover', 'jumpsLeft', 'height', 'width',
-] as const satisfies readonly (keyof TraceRow)[]; // prettier-ignore
+] as const satisfies readonly Exclude<keyof TraceRow, 'moved'>[]; // prettier-ignore
 
 /** What a character did, tick by tick, and the events on the way. */
 export interface Trace {
   rows: TraceRow[];
   events: Partial<StageEvent>[];
+  /** The movers of the level, in the order of `moved`. */
+  movers: readonly string[];
 }
 
 /** Starts recording a character; `row()` adds the present state, and belongs behind every tick. */
@@ -52,14 +56,15 @@ export function recordTrace(stage: Stage, who: Character): Trace & { row(): void
       pose: who.pose,
       facing: who.facing,
       surface: who.surface,
-      mover: '',
+      mover: who.mover,
       jumpsLeft: who.jumpsLeft,
       height: who.height,
       width: who.motion.width,
+      moved: stage.movers.flatMap(({ x, y }) => [x, y]),
     });
   };
   row();
-  return { rows, events, row, end };
+  return { rows, events, movers: stage.movers.map(({ name }) => name), row, end };
 }
 
 /**
@@ -91,5 +96,6 @@ export function rowNumbers(row: TraceRow): number[] {
     (POSES as readonly string[]).indexOf(row.pose),
     SUPPORTS.indexOf(row.support),
     row.height,
+    ...row.moved,
   ];
 }

@@ -7,7 +7,6 @@ import {
   GROUP_WORDS,
   groupAllows,
   KEYS,
-  isNotYet,
   keyNamed,
   rangeOf,
   scalesWithTile,
@@ -122,7 +121,6 @@ function checkShape(node: Loose, path: string): void {
     }
     const entry = keyNamed(key);
     if (entry) checkValue(entry, value);
-    else if (isNotYet(key)) throw new TuningError(key, `${key} is not available yet in this version`);
     else if (GROUPS.includes(key)) {
       if (value === GROUP_WORDS[key]) continue;
       if (typeof value !== 'object' || value === null || Array.isArray(value))

@@ -157,6 +157,8 @@ export const KEYS: readonly Key[] = [
   number('slope.step', 'length', '0..far', 0.3),
   choice('slope.launch', ['up', 'normal']),
   { key: 'slope.jump', switch: false },
+  choice('mover.lend', ['both', 'across', 'none']),
+  number('mover.linger', 'time', '0..long', 0.1),
   number('pose.stride', 'length', '0..far', 2.2),
   number('pose.land', 'time', '0..long', 0.12),
   number('pose.settle', 'time', '0..long', 0.05),
@@ -167,14 +169,6 @@ export const GOALS = ['height', 'riseTime', 'baseGravity', 'launchSpeed', 'reach
 export const DEFAULT_HEIGHT = 3.25;
 export const DEFAULT_RISE_TIME = 0.4;
 export const DEFAULT_LOWEST_HOP = 1.25;
-
-/** Groups and keys that later versions bring. They are refused by name, so that none is silently ignored. */
-const NOT_YET: ReadonlySet<string> = new Set(['mover']);
-
-/** Whether a key belongs to what a later version brings. */
-export function isNotYet(key: string): boolean {
-  return key.split('.').some((_, i, names) => NOT_YET.has(names.slice(0, i + 1).join('.')));
-}
 
 /** Whether a key's value scales with `tile`. */
 export function scalesWithTile(unit: Unit): boolean {

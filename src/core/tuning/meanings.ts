@@ -81,6 +81,8 @@ export const MEANINGS: Readonly<Record<string, string>> = {
   'slope.step': 'a step up or down of at most this is walked over',
   'slope.launch': 'whether a jump from a slope goes straight up, or at a right angle to the slope',
   'slope.jump': 'jumps off faces that are too steep to stand on',
+  'mover.lend': 'which part of a mover’s velocity a body keeps that leaves it',
+  'mover.linger': 'for so long after a mover stops or turns, its velocity before that still counts',
   'pose.stride': 'length of a stride; a footfall comes at each half (0: none)',
   'pose.land': 'how long the landing pose is held',
   'pose.settle': 'poses shorter than this are not shown',

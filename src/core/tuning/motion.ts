@@ -87,6 +87,9 @@ export interface Motion extends VerticalMotion {
   step: number;
   launchNormal: boolean;
   slopeJump: boolean;
+  /** What of a mover's velocity what leaves it keeps: LEND_BOTH, LEND_ACROSS or LEND_NONE; and for how long after a stop or a turn that before it, s. */
+  lend: number;
+  linger: number;
   /** Speed at which the body is pushed out of what it was placed in, units/s. */
   freeBy: number;
   /** Half a stride, units; Infinity where none are counted. */
@@ -158,6 +161,8 @@ export function compileTuning(tuning: Tuning): Motion {
     step: full.slope.step,
     launchNormal: full.slope.launch === 'normal',
     slopeJump: full.slope.jump,
+    lend: ['both', 'across', 'none'].indexOf(full.mover.lend),
+    linger: full.mover.linger,
     freeBy: full.body.freeBy,
     halfStride: full.pose.stride > 0 ? full.pose.stride / 2 : Infinity,
     poseLand: full.pose.land,

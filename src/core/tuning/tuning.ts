@@ -19,6 +19,7 @@ export interface Tuning {
   drop?: Partial<Drop> | 'off';
   crouch?: Partial<Crouch> | 'off';
   slope?: Partial<Slope>;
+  mover?: Partial<Lending>;
   pose?: Partial<Pose>;
   /** Numbers of abilities that a game brings, by ability and name; they are checked when the ability is added. */
   own?: Record<string, Record<string, number>>;
@@ -42,6 +43,7 @@ export interface FullTuning {
   drop?: Drop;
   crouch?: Crouch;
   slope: Slope;
+  mover: Lending;
   pose: Pose;
   own: Record<string, Record<string, number>>;
 }
@@ -257,6 +259,13 @@ export interface Slope {
   launch: 'up' | 'normal';
   /** Jumps off faces that are too steep. */
   jump: boolean;
+}
+
+export interface Lending {
+  /** Which part of a mover's velocity what leaves it keeps. */
+  lend: 'both' | 'across' | 'none';
+  /** For so long after a stop or a turn, the velocity before it still counts, s. */
+  linger: number;
 }
 
 export interface Pose {

@@ -1,10 +1,12 @@
 import {
   LevelError,
+  POLICIES,
   SIDES,
   compileOutlines,
   type Carry,
   type CompiledLevel,
   type DrawnLevel,
+  type Mover,
   type Outline,
   type Source,
   type Spawn,
@@ -15,13 +17,14 @@ import { Problems, type Problem } from '../problem.js';
 import { nearest } from '../yaml.js';
 import { DATA, carryOf, checkData, surfaceOf, zoneOf, type Data, type Report } from './data.js';
 import { IDENTITY, apply, multiply, readLength, readNumbers, readTransform, type Matrix } from './matrix.js';
+import { routeOf } from './motion.js';
 import { OutlineError, outlineOf, type Point, type Stroke } from './outline.js';
 import { parseSvg, type SvgElement } from './tree.js';
 import { outlinesOf, simplify, type Area } from './unite.js';
 
 /** What a class can say of a shape. */
 const KINDS = ['solid', 'one-way', 'zone', 'spawn', 'surface', 'mover'] as const;
-type Kind = (typeof KINDS)[number];
+type Kind = Exclude<(typeof KINDS)[number], 'mover'>;
 const SHAPES: readonly string[] = ['rect', 'polygon', 'polyline', 'line', 'path', 'circle', 'ellipse'];
 /** Elements whose children are drawn where they stand; what is in others is drawn only where it is used. */
 const GROUPS: readonly string[] = ['svg', 'g', 'a', 'switch'];
@@ -56,8 +59,12 @@ export function readDrawing(
 
 class Drawing {
   private readonly ids = new Map<string, SvgElement>();
-  private readonly areas: { area: Area; group: string }[] = [];
-  private readonly open: Outline[] = [];
+  private areas: { area: Area; group: string }[] = [];
+  private open: Outline[] = [];
+  private readonly movers: Mover[] = [];
+  private readonly moverElements: SvgElement[] = [];
+  /** Whether a mover is being read. */
+  private moving = false;
   private readonly zones: Zone[] = [];
   private readonly spawns: Record<string, Spawn> = {};
   private readonly surfaces: Record<string, Surface> = {};
@@ -99,10 +106,7 @@ class Drawing {
       this.report(element, `the class ${token} means nothing here; did you mean ${meant}?`, 'warning');
     problems.refuse();
     if (this.classes === 0)
-      this.report(
-        root,
-        `no shape has a class that says what it is; the classes are ${KINDS.filter((kind) => kind !== 'mover').join(', ')}`,
-      );
+      this.report(root, `no shape has a class that says what it is; the classes are ${KINDS.join(', ')}`);
     problems.refuse();
     const bounds: NonNullable<DrawnLevel['bounds']> = {};
     for (const side of SIDES) {
@@ -118,6 +122,7 @@ class Drawing {
       outlines: this.outlines(),
       surfaces: this.surfaces,
       zones: this.zones,
+      movers: this.movers,
       spawns: this.spawns,
       bounds,
       sources: this.sources.map(({ name, line, column }) => ({ name, line, column })),
@@ -140,6 +145,7 @@ class Drawing {
   /** The element that an error in the level's data is about. */
   private placeOf({ outlines }: DrawnLevel, key: string): SvgElement {
     const [group, index] = key.split('.');
+    if (group === 'movers') return this.moverElements[Number(index)] ?? this.root;
     const source = group === 'outlines' ? outlines[Number(index)]?.source : undefined;
     const number = typeof source === 'number' ? source : source?.[0];
     return number === undefined ? this.root : (this.sources[number]?.element ?? this.root);
@@ -183,7 +189,8 @@ class Drawing {
     if (isHidden(element)) return;
     const inherited = this.inherit(element, from);
     if (!inherited) return;
-    if (element.name === 'use') this.follow(element, inherited);
+    if (!this.moving && classesOf(element).includes('mover')) this.mover(element, from.matrix, inherited);
+    else if (element.name === 'use') this.follow(element, inherited);
     else if (SHAPES.includes(element.name)) this.shape(element, inherited);
     else if (element.name === 'g' && this.ownKind(element) === 'surface') this.surface(element, inherited.data);
     else if (GROUPS.includes(element.name)) for (const child of element.children) this.walk(child, inherited);
@@ -191,11 +198,12 @@ class Drawing {
 
   /** The kind that an element's own class names. */
   private ownKind(element: SvgElement): Kind | undefined {
-    const tokens = (element.attributes.class ?? '').split(/\s+/).filter(Boolean);
-    const kinds = KINDS.filter((kind) => tokens.includes(kind));
+    const tokens = classesOf(element);
+    const kinds = KINDS.filter((kind): kind is Kind => tokens.includes(kind) && kind !== 'mover');
     if (kinds.length > 1) this.report(element, `it cannot be both ${kinds.join(' and ')}`);
     if (kinds.length === 0)
       for (const token of tokens) {
+        if (token === 'mover') continue;
         const meant = token.length > 3 ? nearest(token, KINDS) : undefined;
         if (meant) this.strays.push({ element, token, meant });
       }
@@ -243,7 +251,8 @@ class Drawing {
   private shape(element: SvgElement, { matrix, kind, data, rule }: Inherited): void {
     if (kind === undefined) return;
     this.classes++;
-    if (kind === 'mover') return this.report(element, 'movers are not available yet in this version');
+    if (this.moving && kind !== 'solid' && kind !== 'one-way')
+      return this.report(element, `a mover holds solid and one-way shapes, and no ${kind}`);
     checkData(element, DATA, this.report);
     if (kind === 'surface') return this.surface(element, data);
     if (kind === 'spawn') return this.spawn(element, matrix, data);
@@ -303,6 +312,32 @@ class Drawing {
           this.report,
         ),
       );
+  }
+
+  /** Shapes that move together, and their way. */
+  private mover(element: SvgElement, around: Matrix, inherited: Inherited): void {
+    this.classes++;
+    checkData(element, [...DATA, 'policy'], this.report);
+    const name = element.attributes.id;
+    if (name === undefined) return this.report(element, 'a mover needs an id: its name');
+    const policy = element.attributes['data-policy'] as Mover['policy'];
+    if (policy !== undefined && !POLICIES.includes(policy))
+      return this.report(element, `data-policy is ${JSON.stringify(policy)}; it must be ${POLICIES.join(', ')}`);
+    const motions = element.children.filter((child) => child.name === 'animateMotion');
+    if (motions.length > 1) return this.report(motions[1]!, 'a mover has one animateMotion');
+    const { areas, open } = this;
+    [this.areas, this.open, this.moving] = [[], [], true];
+    // What says nothing of itself in a mover is solid.
+    const within = { ...inherited, kind: inherited.kind ?? ('solid' as const) };
+    if (SHAPES.includes(element.name)) this.shape(element, within);
+    else for (const child of element.children) this.walk(child, within);
+    const shapes = this.outlines();
+    [this.areas, this.open, this.moving] = [areas, open, false];
+    if (shapes.length === 0) return this.report(element, `the mover ${name} has no shapes`);
+    const [motion] = motions;
+    const route = motion && routeOf(motion, around, (point) => this.place(point), this.report);
+    this.movers.push({ name, shapes, ...(route ? { route } : {}), ...(policy ? { policy } : {}) });
+    this.moverElements.push(motion ?? element);
   }
 
   /** Of an area that blocks from above only, what looks up. */
@@ -373,6 +408,10 @@ class Drawing {
       );
     return [...outlines, ...this.open];
   }
+}
+
+function classesOf(element: SvgElement): string[] {
+  return (element.attributes.class ?? '').split(/\s+/).filter(Boolean);
 }
 
 function contains(element: SvgElement, inner: SvgElement): boolean {

@@ -12,7 +12,6 @@ export const drop = ability('drop', {
   act(c, own) {
     if (c.footing !== 'one-way') return;
     if (own.by === 'down' ? !c.take(DOWN, 0) : !c.held(DOWN) || !c.take(JUMP)) return;
-    c.tell('dropThrough');
     c.dropThrough();
   },
 });

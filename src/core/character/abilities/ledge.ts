@@ -3,7 +3,7 @@ import { ability } from '../ability.js';
 import type { Control } from '../control.js';
 import type { Ledge } from '../../tuning/tuning.js';
 
-type State = Record<'pause' | 'leg' | 'side' | 'corner' | 'last' | 'climbing', number>;
+type State = Record<'pause' | 'leg' | 'side' | 'corner' | 'last' | 'climbing' | 'hung', number>;
 
 /**
  * The hands fall past a corner and hold it. Then jump, climb, or let go. The climb goes straight up until the feet are level with the
@@ -12,12 +12,14 @@ type State = Record<'pause' | 'leg' | 'side' | 'corner' | 'last' | 'climbing', n
 export const ledge = ability('ledge', {
   own: ({ full }) => full.ledge,
   timers: ['pause', 'leg'],
-  slots: ['side', 'corner', 'last', 'climbing'],
+  slots: ['side', 'corner', 'last', 'climbing', 'hung'],
   pose: ['hang', 'climb'],
   events: ['hang', 'unhang', 'climbed'],
   act(c, own, s) {
     if (c.support !== 'ledge') {
       s.climbing = 0;
+      // Something has torn it off.
+      if (s.hung === 1) letGo(c, own, s);
       if (!fallsPast(c) || !catches(c, own, s)) return;
     }
     if (s.climbing !== 0 && climb(c, own, s)) return;
@@ -72,12 +74,14 @@ function catches(c: Control, own: Ledge, s: State): boolean {
     c.tell('hang');
     s.side = side;
     s.corner = corner;
+    s.hung = 1;
     return true;
   }
   return false;
 }
 
 function letGo(c: Control, own: Ledge, s: State): void {
+  s.hung = 0;
   c.tell('unhang');
   s.last = s.corner + 1;
   s.pause = own.pause;
@@ -99,6 +103,7 @@ function climb(c: Control, own: Ledge, s: State): boolean {
     c.vx = 0;
     if (!c.moveTo(c.cornerX(s.corner) + (s.side * across) / 2, top) || !c.stand()) return fallsOff(c, own, s);
     s.climbing = 0;
+    s.hung = 0;
     c.tell('climbed');
     // A press that waits is for whoever comes first on the ground.
     c.again();

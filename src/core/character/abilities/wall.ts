@@ -39,7 +39,7 @@ export const wall = ability('wall', {
         s.clung = 0;
         const way = -c.lastWall;
         c.launch(own.launch, source);
-        c.vx = way * own.out;
+        c.vx = way * own.out + c.lent;
         c.facing = way;
         c.lock(own.lock);
         return;

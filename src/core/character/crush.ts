@@ -1,0 +1,186 @@
+import { foremost } from '../sweep/hull.js';
+import { PX, PY, cutAt, vxAt, vyAt } from '../sweep/path.js';
+import { roots, rootsOfGap } from '../sweep/roots.js';
+import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
+import { POLICIES } from '../terrain/level.js';
+import { NOW, type Body } from './body.js';
+import { pathTo, placeSets } from './frame.js';
+import { isInsideSet } from './inside.js';
+import { leaveAny } from './take-off.js';
+import {
+  DROPPED, EASING, EDGE, FACE, FRAME, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y,
+} from './state.js'; // prettier-ignore
+
+/**
+ * A body pressed with no room left. One-way ground lets it through; else it is up to a mover: to wait until its way is free, to let it
+ * through until it is clear, or only to tell. Of two movers, waiting comes before letting through before telling.
+ * @param other the edge on the other side, or −1
+ */
+export function crush(body: Body, edge: number, other: number): void {
+  const { s, terrain, clock, level, moving } = body;
+  for (const e of [other, edge]) {
+    if (e < 0 || terrain.oneWay[e] !== 1) continue;
+    s[DROPPED] = terrain.piece[e]! + 1;
+    for (const near of body.nears) near.ignored = terrain.piece[e]!;
+    if (s[SUPPORT] === GROUND && terrain.piece[s[EDGE]!] === terrain.piece[e]) leaveAny(body);
+    return;
+  }
+  let set = 0;
+  let first = POLICIES.length as number;
+  for (const e of [edge, other]) {
+    const k = e < 0 ? 0 : terrain.set[e]!;
+    // One that waits already does nothing.
+    if (k === 0 || moving!.waitsAt(k, clock[NOW]!)) continue;
+    const rank = POLICIES.indexOf(level.movers[k - 1]!.policy);
+    if (rank < first) [set, first] = [k, rank];
+  }
+  if (set === 0) return;
+  if (POLICIES[first] === 'stop' && !body.stopsTold) {
+    body.stop = { set, time: clock[NOW]!, edge, other };
+    return;
+  }
+  tellCrushed(body, { set, edge, other });
+  s[body.moversAt + MOVER_SLOTS * (set - 1)] = POLICIES[first] === 'through' ? PASSES : TOLD;
+  // It touches the body no more.
+  for (const contact of [WALL, FACE, HEAD]) if (s[contact]! >= 0 && terrain.set[s[contact]!] === set) s[contact] = -1;
+  s[VX] = s[VY] = 0;
+  s[EASING] = 0;
+  if (s[SUPPORT] !== GROUND || s[FRAME] === set) leaveAny(body);
+  placeSets(body);
+}
+
+/** The present moment is one at which a mover begins to wait for the body. */
+export function beginStops(body: Body): void {
+  const { s, stops, clock, moversAt } = body;
+  while (stops.length > 0 && stops[0]!.time <= clock[NOW]! + 1e-12) {
+    const stop = stops.shift()!;
+    const at = moversAt + MOVER_SLOTS * (stop.set - 1);
+    if (s[at] !== HOLDS_UP) tellCrushed(body, stop);
+    s[at] = HOLDS_UP;
+    s[at + 1] = stop.edge;
+    s[at + 2] = stop.other;
+  }
+}
+
+function tellCrushed(body: Body, { set, edge, other }: { set: number; edge: number; other: number }): void {
+  const { terrain, level } = body;
+  const told = body.tell('crushed');
+  told.mover = level.movers[set - 1]!.name;
+  const against = edge >= 0 && terrain.set[edge] !== set ? edge : other;
+  told.against = against < 0 ? '' : whatIs(body, against);
+}
+
+function whatIs({ terrain, level }: Body, e: number): string {
+  const set = terrain.set[e]!;
+  if (set > 0) return level.movers[set - 1]!.name;
+  const kind = terrain.kind[e]!;
+  return kind === FLOOR ? 'floor' : kind === CEILING ? 'ceiling' : kind === SLANTED ? 'slope' : 'wall';
+}
+
+/** Lets go on what need not wait any more, and meets again what the body is clear of. */
+export function senseMovers(body: Body): void {
+  const { s, moversAt, level, clock } = body;
+  for (let i = 0; i < level.movers.length; i++) {
+    const at = moversAt + MOVER_SLOTS * i;
+    if (s[at] === MEETS) continue;
+    if (s[at] === HOLDS_UP) {
+      if (isPressed(body, s[at + 1]!) && isPressed(body, s[at + 2]!)) continue;
+      s[at + 1] = clock[NOW]!;
+    } else if (isIn(body, i + 1)) continue;
+    s[at] = MEETS;
+    placeSets(body);
+  }
+}
+
+function isIn(body: Body, set: number): boolean {
+  const { moving, clock, frame, s } = body;
+  const near = body.nears[set]!;
+  moving!.locate(set, clock[NOW]!);
+  for (let i = 0; i < 6; i++) near.motion[i] = moving!.at[i]! - frame[i]!;
+  near.cover(0, 0, 0, 0);
+  // Not only out of it, but apart from it: where it touches it would crush the body again.
+  return isInsideSet(body, near, s[X]!, s[Y]!, 2 * CLEAR * body.motion.touch);
+}
+
+/** How far something that pressed the body has to be from it to go on, in `touch`. */
+const CLEAR = 4;
+
+/** Whether an edge still touches the body, over more than `touch`; of what it stands on, whether it stands on anything that moves alike. */
+export function isPressed(body: Body, e: number): boolean {
+  if (e < 0) return true;
+  const { s, terrain, hull, nears } = body;
+  const set = terrain.set[e]!;
+  if (s[SUPPORT] === GROUND && s[FRAME] === set && terrain.ny[e]! > 0) return true;
+  const { motion } = nears[set]!;
+  const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+  const { corners, touch } = hull;
+  const x = s[X]! - motion[0]!;
+  const y = s[Y]! - motion[1]!;
+  const i = foremost(hull, nx, ny);
+  const gap = nx * (x + corners[i]! - terrain.x1[e]!) + ny * (y + corners[i + 1]! - terrain.y1[e]!);
+  if (Math.abs(gap) > CLEAR * touch) return false;
+  const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
+  const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
+  if (nx === 0) return x + hull.half > low + touch && x - hull.half < high - touch;
+  if (ny === 0) return y + hull.height > bottom + touch && y < top - touch;
+  const [cx, cy] = [x + corners[i]!, y + corners[i + 1]!];
+  return cx > low - touch && cx < high + touch && cy > bottom - touch && cy < top + touch;
+}
+
+/** Cuts the path where something that waits for the body may go on. */
+export function cutWhereFree(body: Body): void {
+  const { s, moversAt, level, path, stops, clock } = body;
+  if (stops.length > 0) cutAt(path, Math.max(stops[0]!.time - clock[NOW]!, 0));
+  for (let i = 0; i < level.movers.length; i++) {
+    const at = moversAt + MOVER_SLOTS * i;
+    if (s[at] !== HOLDS_UP) continue;
+    cutWhereApart(body, s[at + 1]!);
+    cutWhereApart(body, s[at + 2]!);
+  }
+}
+
+/** Cuts the path where an edge no longer touches the body. */
+export function cutWhereApart(body: Body, e: number): void {
+  if (e < 0) return;
+  const { terrain, hull, path } = body;
+  const seen = pathTo(body, terrain.set[e]!);
+  const { half, height, touch, corners } = hull;
+  const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+  const cut = (ax: number, ay: number, gap: number): void => {
+    // A little past the moment, so that rounding at it decides nothing.
+    const count = rootsOfGap(seen, ax, ay, gap - touch / 64);
+    for (let k = 0; k < count; k++) {
+      const t = roots[k]!;
+      if (ax * vxAt(seen, t) + ay * vyAt(seen, t) > 0) return cutAt(path, t);
+    }
+  };
+  const i = foremost(hull, nx, ny);
+  cut(
+    nx,
+    ny,
+    nx * (seen[PX]! + corners[i]! - terrain.x1[e]!) +
+      ny * (seen[PY]! + corners[i + 1]! - terrain.y1[e]!) -
+      CLEAR * touch,
+  );
+  const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
+  const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
+  if (nx === 0) {
+    cut(1, 0, seen[PX]! - half - (high - touch));
+    cut(-1, 0, low + touch - (seen[PX]! + half));
+  } else if (ny === 0) {
+    cut(0, 1, seen[PY]! - (top - touch));
+    cut(0, -1, bottom + touch - (seen[PY]! + height));
+  } else {
+    const [cx, cy] = [seen[PX]! + corners[i]!, seen[PY]! + corners[i + 1]!];
+    cut(1, 0, cx - (high + touch));
+    cut(-1, 0, low - touch - cx);
+    cut(0, 1, cy - (top + touch));
+    cut(0, -1, bottom - touch - cy);
+  }
+}
+
+/** Whether the body stays put, told that it is crushed, until it is clear. */
+export function staysPut({ s, moversAt, level }: Body): boolean {
+  for (let i = 0; i < level.movers.length; i++) if (s[moversAt + MOVER_SLOTS * i] === TOLD) return true;
+  return false;
+}

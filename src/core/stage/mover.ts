@@ -1,0 +1,121 @@
+import { NOW, TICK, type Body } from '../character/body.js';
+import { intoFrame, placeSets, tellAboard } from '../character/frame.js';
+import { startFreeing } from '../character/freeing.js';
+import { isInside } from '../character/inside.js';
+import { standHere } from '../character/support.js';
+import { leaveAny } from '../character/take-off.js';
+import { EDGE, FACE, FRAME, FREEING, GROUND, HEAD, SUPPORT, WALL, X, Y } from '../character/state.js';
+import type { HostCall } from '../input/host.js';
+import { MVX, MVY, MX, MY, type Moving } from '../terrain/moving.js';
+import type { CompiledLevel } from '../terrain/world.js';
+
+/** A mover on a stage. Numbers are those after the last tick, in the level's own axes. */
+export class StageMover {
+  /** @internal */
+  constructor(
+    private readonly level: CompiledLevel,
+    private readonly set: number,
+    private readonly moving: Moving,
+    private readonly time: () => number,
+    private readonly call: (call: HostCall) => void,
+  ) {}
+
+  get name(): string {
+    return this.level.movers[this.set - 1]!.name;
+  }
+  /** How far its shapes are from where the level has them, units. */
+  get x(): number {
+    return this.look(MX);
+  }
+  get y(): number {
+    return this.look(MY) * this.sign + 0;
+  }
+  /** Velocity just after this moment, units/s; of one that the game moves that of the last tick. */
+  get vx(): number {
+    return this.look(MVX);
+  }
+  get vy(): number {
+    return this.look(MVY) * this.sign + 0;
+  }
+  /** Whether it waits for a body that it would crush. */
+  get waits(): boolean {
+    return this.moving.waits(this.set);
+  }
+
+  private get sign(): number {
+    return this.level.yPoints === 'up' ? 1 : -1;
+  }
+
+  private look(what: number): number {
+    this.moving.locate(this.set, this.time());
+    if ((what === MVX || what === MVY) && !this.level.movers[this.set - 1]!.route) this.moving.went(this.set);
+    return this.moving.at[what]!;
+  }
+
+  // Calls of the game, for a mover without a route. They are kept by recordings.
+
+  /**
+   * Lets it be at an offset when the next tick ends: on the way it carries and pushes what it meets, evenly.
+   * @throws RangeError where the mover has a route, or the place is none
+   */
+  moveTo(x: number, y: number): void {
+    this.call({ moveTo: [this.name, x, y] });
+  }
+
+  /**
+   * Puts it at an offset at once: it carries nobody, and who is inside it then is pushed out.
+   * @throws RangeError where the mover has a route, or the place is none
+   */
+  placeAt(x: number, y: number): void {
+    this.call({ placeAt: [this.name, x, y] });
+  }
+}
+
+/**
+ * The set of a mover that the game moves.
+ * @throws RangeError where there is none of that name, it has a route, or the place is none
+ */
+export function movedByGame(level: CompiledLevel, name: string, x: number, y: number): number {
+  const index = level.movers.findIndex((mover) => mover.name === name);
+  if (index < 0)
+    throw new RangeError(
+      `there is no mover ${name}; the level has ${level.movers.map((mover) => mover.name).join(', ') || 'none'}`,
+    );
+  if (level.movers[index]!.route) throw new RangeError(`the mover ${name} has a route: the game cannot move it`);
+  for (const value of [x, y])
+    if (!(Math.abs(value) <= 67108864))
+      throw new RangeError(`the place of the mover ${name} is ${x}, ${y}; it must be two numbers within ±67108864`);
+  return index + 1;
+}
+
+/** Puts a mover somewhere else, between two ticks. */
+export function putMover(
+  bodies: readonly Body[],
+  moving: Moving,
+  set: number,
+  x: number,
+  y: number,
+  time: number,
+  tick: number,
+): void {
+  for (const body of bodies) {
+    body.clock[TICK] = tick;
+    body.clock[NOW] = time;
+    placeSets(body);
+    if (body.s[FRAME] === set) intoFrame(body, 0);
+  }
+  moving.put(set, x, y);
+  for (const body of bodies) {
+    const { s, terrain } = body;
+    placeSets(body);
+    for (const contact of [WALL, FACE, HEAD]) if (s[contact]! >= 0 && terrain.set[s[contact]!] === set) s[contact] = -1;
+    const held = s[EDGE]! >= 0 && terrain.set[s[EDGE]!] === set;
+    if (s[SUPPORT] === GROUND && held && !standHere(body)) {
+      body.tell('leave');
+      leaveAny(body);
+    } else if (s[SUPPORT] !== GROUND) leaveAny(body);
+    if (isInside(body, s[X]!, s[Y]!)) startFreeing(body);
+    else s[FREEING] = 0;
+    tellAboard(body);
+  }
+}

@@ -1,0 +1,79 @@
+import { CLOSED, LINE, ONE_WAY } from '../terrain/edges.js';
+import type { CompiledLevel } from '../terrain/world.js';
+import type { StageMover } from './mover.js';
+
+/** The outline of something solid, to draw. */
+export interface StageShape {
+  /** `solid`: closed; `ground` blocks from above only, `one-way` can be dropped through as well, a `line` blocks from both sides: all open. */
+  form: 'solid' | 'ground' | 'one-way' | 'line';
+  /** Corners, in the level's own axes. */
+  points: readonly (readonly [number, number])[];
+  /** The mover it belongs to; empty for what stands still. Its offset is to be added to every point. */
+  mover: string;
+  x: number;
+  y: number;
+  /** Whether it is there: named shapes can be switched off. */
+  on: boolean;
+}
+
+/** The outlines of a level, put together of its edges once. */
+export class DrawnShapes {
+  private readonly shapes: StageShape[] = [];
+  /** Of each, its set and its named shape or −1. */
+  private readonly sets: number[] = [];
+  private readonly names: number[] = [];
+
+  constructor(level: CompiledLevel) {
+    const { terrain, movers } = level;
+    const { x1, y1, x2, y2, next, prev, form, set, style, styles, boundsFrom, setFrom } = terrain;
+    const up = level.yPoints === 'up' ? 1 : -1;
+    const seen = new Uint8Array(terrain.count);
+    const follow = (first: number): void => {
+      if (seen[first] === 1) return;
+      const points: [number, number][] = [[x1[first]!, y1[first]! * up + 0]];
+      let e = first;
+      for (; e >= 0 && seen[e] === 0; e = next[e]!) {
+        seen[e] = 1;
+        if (next[e] !== first) points.push([x2[e]!, y2[e]! * up + 0]);
+      }
+      const kind = form[first]!;
+      // A line is two opposed edges: one of each pair is enough.
+      if (kind === LINE) for (let k = 0; k < terrain.count; k++) if (isBack(k)) seen[k] = 1;
+      function isBack(k: number): boolean {
+        return (
+          form[k] === LINE && x1[k] === x2[first] && y1[k] === y2[first] && x2[k] === x1[first] && y2[k] === y1[first]
+        );
+      }
+      const k = set[first]!;
+      this.sets.push(k);
+      this.names.push(styles[style[first]!]!.shape);
+      this.shapes.push({
+        form: kind === CLOSED ? 'solid' : kind === ONE_WAY ? 'one-way' : kind === LINE ? 'line' : 'ground',
+        points,
+        mover: k > 0 ? movers[k - 1]!.name : '',
+        x: 0,
+        y: 0,
+        on: true,
+      });
+    };
+    // Open ones begin where nothing comes before.
+    for (const open of [true, false])
+      for (let e = 0; e < terrain.count; e++)
+        if ((e < boundsFrom || e >= setFrom[1]!) && (!open || prev[e]! < 0)) follow(e);
+  }
+
+  at(movers: readonly StageMover[], were: Float64Array, off: Uint8Array, between: number): readonly StageShape[] {
+    for (let i = 0; i < this.shapes.length; i++) {
+      const shape = this.shapes[i]!;
+      const name = this.names[i]!;
+      shape.on = name < 0 || off[name] === 0;
+      const set = this.sets[i]!;
+      if (set === 0) continue;
+      const { x, y } = movers[set - 1]!;
+      const [fromX, fromY] = [were[2 * set - 2]!, were[2 * set - 1]!];
+      shape.x = fromX + (x - fromX) * between;
+      shape.y = fromY + (y - fromY) * between;
+    }
+    return this.shapes;
+  }
+}

@@ -1,0 +1,51 @@
+import { addOutline } from './outline.js';
+import { EdgeList, mergeStraight } from './edges.js';
+import { LevelError, POLICIES, type Mover, type Policy } from './level.js';
+import { compileRoute, type CompiledRoute } from './route.js';
+import type { Registry } from './world.js';
+
+/** Shapes that move together, y up. */
+export interface CompiledMover {
+  readonly name: string;
+  readonly policy: Policy;
+  /** Absent where the game moves it. */
+  readonly route: CompiledRoute | undefined;
+  /** What its shapes cover when its offset is nothing: left, bottom, right, top. */
+  readonly box: readonly [number, number, number, number];
+}
+
+/** The most movers of one level. */
+export const MOST_MOVERS = 1000;
+
+/**
+ * @param sign −1 where the level's y axis points down
+ * @returns the movers, and the edges of each
+ * @throws LevelError where a name is missing or there twice, a shape or a route is wrong
+ */
+export function compileMovers(
+  movers: readonly Mover[],
+  sign: number,
+  registry: Registry,
+): { movers: CompiledMover[]; edges: EdgeList[] } {
+  if (movers.length > MOST_MOVERS)
+    throw new LevelError('movers', `there are ${movers.length} movers; a level has at most ${MOST_MOVERS}`);
+  const edges: EdgeList[] = [];
+  const names = new Set<string>();
+  const compiled = movers.map(({ name, shapes, route, policy = 'stop' }, i): CompiledMover => {
+    const where = `movers.${i}`;
+    if (name === '') throw new LevelError(`${where}.name`, 'a mover needs a name');
+    if (names.has(name)) throw new LevelError(`${where}.name`, `there are two movers named ${name}`);
+    names.add(name);
+    if (!POLICIES.includes(policy))
+      throw new LevelError(`${where}.policy`, `policy is ${String(policy)}; it must be ${POLICIES.join(', ')}`);
+    if (shapes.length === 0) throw new LevelError(`${where}.shapes`, `the mover ${name} has no shapes`);
+    const list = new EdgeList();
+    const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+    shapes.forEach((shape, k) =>
+      addOutline(shape, `${where}.shapes.${k}`, `shape ${k} of the mover ${name}`, sign, registry, list, box),
+    );
+    edges.push(mergeStraight(list, registry.styles));
+    return { name, policy, route: route && compileRoute(route, sign, where), box };
+  });
+  return { movers: compiled, edges };
+}
