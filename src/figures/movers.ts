@@ -104,7 +104,7 @@ export function moverTrail(level: CompiledLevel, moments: readonly (readonly num
             return shapes.map((shape) => outline(shape, ...offsets[shape.mover]!, at)).join('');
           })
           .join(''),
-      { stroke: BRASS, 'stroke-width': 1, fill: 'none', 'stroke-opacity': 0.8 },
+      { stroke: BRASS, 'stroke-width': 0.8, fill: 'none', 'stroke-opacity': 0.4 },
     ),
   ];
 }

@@ -80,7 +80,13 @@ export function play({
     stage.tick(1 / rate);
     trace.row();
   }
-  return { rows: trace.rows, events: trace.events, movers: trace.movers, last: trace.rows[trace.rows.length - 1]!, rate };
+  return {
+    rows: trace.rows,
+    events: trace.events,
+    movers: trace.movers,
+    last: trace.rows[trace.rows.length - 1]!,
+    rate,
+  };
 }
 
 /** Open ground without end, for measures and figures. */

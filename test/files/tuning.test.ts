@@ -34,7 +34,11 @@ describe('Reading a tuning', () => {
     ['an unknown key, with the nearest', 'run:\n  sped: 8\n', '2:3 there is no key run.sped; did you mean run.speed?'],
     ['a key in the wrong place', 'coyote: 0.1\n', '1:1 there is no key coyote; did you mean grace.coyote?'],
     ['a key that nothing is near', 'zzz: 1\n', '1:1 there is no key zzz'],
-    ['a word that is none of three', 'mover:\n  lend: up\n', '2:9 mover.lend is "up"; it must be one of both, across, none'],
+    [
+      'a word that is none of three',
+      'mover:\n  lend: up\n',
+      '2:9 mover.lend is "up"; it must be one of both, across, none',
+    ],
     [
       'a bevel that leaves nothing of the feet',
       'body: { bevel: 0.4 }\n',

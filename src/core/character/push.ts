@@ -1,4 +1,4 @@
-import { D, PAX, PAY, PJY, PVX, PVY, PX, RATE, T, U, cutAt, timeToX, wayX, xAt } from '../sweep/path.js';
+import { D, LINK, PAX, PAY, PJY, PVX, PVY, PX, RATE, T, U, cutAt, timeToX, wayX, xAt } from '../sweep/path.js';
 import { AT_ONCE, roots, turnsOf } from '../sweep/roots.js';
 import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { HOLDS, MAX, MAY, MVX, MVY } from '../terrain/moving.js';
@@ -10,7 +10,7 @@ import { SLOPE, at, here, isLevel } from './ground.js';
 import { stepUp } from './step.js';
 import { RESTS, besideWall, touchWall } from './walls.js';
 import {
-  EASING, EDGE, FACE, FRAME, GROUND, HEAD, LOCK_FOR, PIT, PUSHED, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, WALL_X,
+  EASING, EDGE, FACE, FACE_NX, FACE_NY, FRAME, GROUND, HEAD, LOCK_FOR, PIT, PUSHED, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, WALL_X,
 } from './state.js'; // prettier-ignore
 
 /** What leans so little against the way that the body can go only presses it: the sine of ten degrees. */
@@ -203,6 +203,16 @@ export function goDownWith(body: Body): void {
   path[PJY] = 0;
   clock[Y_ENDS] = ends;
   clock[Y_END_SPEED] = speed + ends * gain;
+  const face = s[FACE]!;
+  if (face < 0) return;
+  // Down along a face: across it goes as far as that takes it.
+  const m = nears[terrain.set[face]!]!.motion;
+  const [nx, ny] = [s[FACE_NX]!, s[FACE_NY]!];
+  path[RATE] = path[LINK] = 0;
+  path[PVX] = s[VX] = m[MVX]! - (ny * (speed - m[MVY]!)) / nx + 0;
+  path[PAX] = m[MAX]! - (ny * (gain - m[MAY]!)) / nx + 0;
+  clock[X_ENDS] = ends;
+  clock[X_END_SPEED] = path[PVX]! + ends * path[PAX]!;
 }
 
 /** Ends the piece where what touches the body moves on in another way, or it comes out from under it. */

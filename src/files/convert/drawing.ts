@@ -4,6 +4,8 @@ import {
   type Carry,
   type Level,
   type Mark,
+  type Mover,
+  type Route,
   type Surface,
   type Zone,
 } from '../../core/index.js';
@@ -80,6 +82,7 @@ export function drawingOf(level: Level): string {
   if (start !== undefined) shapes.push(start);
   for (const [name, surface] of Object.entries(level.surfaces ?? {})) shapes.push(`  <g class="surface"${attribute('id', name)}${surfaceData(surface)}/>`); // prettier-ignore
   for (const zone of level.zones ?? []) shapes.push(...zoneShapes(zone, sign));
+  for (const mover of level.movers ?? []) shapes.push(...moverShapes(mover, sign));
   const bounds = Object.entries(level.bounds ?? {}).map(([side, bound]) => attribute(`data-${side}`, bound));
   const view = [origin[0], top, width * tile, height * tile].join(' ');
   return [
@@ -90,6 +93,48 @@ export function drawingOf(level: Level): string {
     '</svg>',
     '',
   ].join('\n');
+}
+
+/** A mover as a group with its shapes and its `animateMotion`. */
+function moverShapes({ name, shapes, route, policy }: Mover, sign: number): string[] {
+  const at = ([x, y]: Point): string => `${x},${y * sign + 0}`;
+  // Areas of one kind are one path, so that holes stay holes. (What a united area carries is said by its first edge.)
+  const areas = new Map<string, string[]>();
+  const list: string[] = [];
+  for (const { form, points, carry } of shapes) {
+    const what = carried((Array.isArray(carry) ? (carry as readonly Carry[])[0] : (carry as Carry)) ?? {});
+    const d = `M${points.map(at).join(' L')}`;
+    if (form === 'solid' || form === 'hole') areas.set(what, [...(areas.get(what) ?? []), `${d} Z`]);
+    else list.push(`    <path class="${form === 'one-way' ? 'one-way' : 'solid'}" d="${d}"${what}/>`);
+  }
+  for (const [what, d] of areas)
+    list.unshift(`    <path class="solid" fill-rule="evenodd" d="${d.join(' ')}"${what}/>`);
+  return [
+    `  <g class="mover"${attribute('id', name)}${attribute('data-policy', policy)}>`,
+    ...list,
+    ...(route ? [motionOf(route, sign)] : []),
+    '  </g>',
+  ];
+}
+
+function motionOf({ curve, lap, phase, laps, ...keys }: Route, sign: number): string {
+  const [first] = curve;
+  const place = (x: number, y: number): string => `${x},${y * sign + 0}`;
+  const path = curve.map((n) =>
+    n.length === 4
+      ? `L${place(n[2]!, n[3]!)}`
+      : `C${place(n[2]!, n[3]!)} ${place(n[4]!, n[5]!)} ${place(n[6]!, n[7]!)}`,
+  );
+  const { keyPoints, keyTimes, keySplines } = keys;
+  return [
+    `    <animateMotion path="M${place(first![0]!, first![1]!)} ${path.join(' ')}" dur="${lap}s"`,
+    phase === undefined ? '' : ` begin="${-phase}s"`,
+    keyPoints ? ` keyPoints="${keyPoints.join(';')}"` : '',
+    keyTimes ? ` keyTimes="${keyTimes.join(';')}"` : '',
+    keySplines ? ` keySplines="${keySplines.map((one) => one.join(' ')).join(';')}"` : '',
+    keyPoints || keySplines ? ` calcMode="${keySplines ? 'spline' : 'linear'}"` : '',
+    laps === undefined ? ' repeatCount="indefinite"/>' : ` repeatCount="${laps}" fill="freeze"/>`,
+  ].join('');
 }
 
 function surfaceData({ bounce, ...surface }: Surface): string {

@@ -7,6 +7,7 @@ import {
   type CompiledLevel,
   type Level,
   type Mark,
+  type Mover,
   type Surface,
   type Zone,
 } from '../../core/index.js';
@@ -26,7 +27,10 @@ export class ConvertError extends Error {
  * @throws ConvertError naming the first place that tiles cannot hold
  */
 export function rowsOf(
-  drawn: { compiled: CompiledLevel; level: { zones?: readonly Zone[]; surfaces?: Readonly<Record<string, Surface>> } },
+  drawn: {
+    compiled: CompiledLevel;
+    level: { zones?: readonly Zone[]; movers?: readonly Mover[]; surfaces?: Readonly<Record<string, Surface>> };
+  },
   tile: number,
 ): string {
   const { compiled } = drawn;
@@ -133,9 +137,10 @@ export function rowsOf(
     ...(has(drawn.level.surfaces ?? {}) ? { surfaces: drawn.level.surfaces } : {}),
     ...(zones.length > 0 ? { zones } : {}),
     ...(has(spawns) ? { spawns } : {}),
+    ...(drawn.level.movers?.length ? { movers: drawn.level.movers.map(moverRow) } : {}),
     ...(has(bounds) ? { bounds } : {}),
   };
-  const again = compileLevel({ ...level, zones: [], spawns: {} } as unknown as Level);
+  const again = compileLevel({ ...level, movers: [], zones: [], spawns: {} } as unknown as Level);
   const [mine, theirs] = [new Set(edgeKeys(again)), edgeKeys(compiled)];
   const lost = theirs.find((key) => !mine.has(key));
   if (lost !== undefined || mine.size !== theirs.length) {
@@ -145,6 +150,31 @@ export function rowsOf(
     );
   }
   return stringify(level, { flowCollectionPadding: true, lineWidth: 0 });
+}
+
+/** A mover as rows have it. */
+function moverRow({ name, shapes, route, policy }: Mover): object {
+  const list = shapes.map(({ form, points, carry }) => {
+    if (form !== 'solid' && form !== 'one-way')
+      throw new ConvertError(`the mover ${name} has a ${form}: movers in rows hold areas and one-way ground`);
+    return { [form]: points, ...((Array.isArray(carry) ? carry[0] : carry) as object | undefined) };
+  });
+  if (!route) return { name, shapes: list, ...(policy ? { policy } : {}) };
+  const { curve, lap, phase, laps, keyPoints, keyTimes, keySplines } = route;
+  const [first] = curve;
+  const way = curve.map((n) => `${n.length === 4 ? 'L' : 'C'} ${n.slice(2).join(' ')}`);
+  return {
+    name,
+    shapes: list,
+    route: `M ${first![0]} ${first![1]} ${way.join(' ')}`,
+    lap,
+    ...(phase === undefined ? {} : { phase }),
+    ...(laps === undefined ? {} : { laps }),
+    ...(keyPoints ? { 'key-points': keyPoints } : {}),
+    ...(keyTimes ? { 'key-times': keyTimes } : {}),
+    ...(keySplines ? { 'key-splines': keySplines } : {}),
+    ...(policy ? { policy } : {}),
+  };
 }
 
 /** Shares of a tile as they were meant. */
