@@ -29,6 +29,8 @@ export function slideOnFace(body: Body): void {
   path[PVX] = s[VX] = vx - m[MVX]!;
   path[PVY] = s[VY] = vy - m[MVY]!;
   path[PAY] = path[PAY]! - m[MAY]!;
+  // Gravity keeps what it has come to.
+  path[PJY] = 0;
   clock[Y_END_SPEED] = clock[Y_END_SPEED]! - m[MVY]!;
   slide(body, false);
   if (s[FACE]! < 0) {

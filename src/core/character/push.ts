@@ -2,7 +2,7 @@ import { D, LINK, PAX, PAY, PJY, PVX, PVY, PX, RATE, T, U, cutAt, timeToX, wayX,
 import { AT_ONCE, roots, turnsOf } from '../sweep/roots.js';
 import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { HOLDS, MAX, MAY, MVX, MVY } from '../terrain/moving.js';
-import { X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED, type Body } from './body.js';
+import { NOW, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED, type Body } from './body.js';
 import { bump } from './bump.js';
 import { crush, cutWhereApart, isPressed } from './crush.js';
 import { pathTo } from './frame.js';
@@ -10,7 +10,7 @@ import { SLOPE, at, here, isLevel } from './ground.js';
 import { stepUp } from './step.js';
 import { RESTS, besideWall, touchWall } from './walls.js';
 import {
-  EASING, EDGE, FACE, FACE_NX, FACE_NY, FRAME, GROUND, HEAD, LOCK_FOR, PIT, PUSHED, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, WALL_X,
+  EASING, EDGE, FACE, FACE_NX, FACE_NY, FRAME, GROUND, HEAD, LOCK_FOR, LOCK_SINCE, PIT, PUSHED, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, WALL_X,
 } from './state.js'; // prettier-ignore
 
 /** What leans so little against the way that the body can go only presses it: the sine of ten degrees. */
@@ -124,7 +124,7 @@ export function goesAlong(body: Body): boolean {
   const speed = Math.abs(need[0]!) <= Math.abs(gain) * AT_ONCE ? 0 : need[0]!;
   const v = s[VX]!;
   const into = (v - speed) * side;
-  const rounding = RESTS * (Math.abs(speed) + Math.abs(near.motion[MVX]!) + Math.abs(v));
+  const rounding = RESTS * (Math.abs(speed) + Math.abs(near.motion[MVX]!) + Math.abs(v)) + ALIKE * body.motion.cap;
   if (into < -rounding) return leave(body);
   if (into <= rounding) {
     // As fast as that: what counts is which of them speeds up more.
@@ -140,7 +140,7 @@ export function goesAlong(body: Body): boolean {
   body.pushedAlong = true;
   tellPushed(body, wall, side, speed);
   // Where it would be fast enough on its own, or would turn, that is looked at again.
-  let ends = clock[X_ENDS]!;
+  let ends = Infinity;
   const soonest = (t: number): void => {
     if (t > 1e-12 && t < ends) ends = t;
   };
@@ -149,13 +149,14 @@ export function goesAlong(body: Body): boolean {
     if (clock[X_ENDS]! < Infinity) soonest((end! - speed) / gain);
     soonest(-speed / gain);
     if (path[RATE]! > 0) soonest((path[U]! - speed - gain / path[RATE]!) / gain);
-  } else if (path[RATE]! > 0) ends = Infinity;
+  }
+  if (s[LOCK_FOR]! > 0) soonest(s[LOCK_SINCE]! + s[LOCK_FOR]! - clock[NOW]!);
   path[PVX] = s[VX] = speed;
   path[PAX] = gain;
   path[RATE] = path[U] = path[D] = 0;
   s[EASING] = 0;
   clock[X_ENDS] = ends;
-  clock[X_END_SPEED] = speed + ends * gain;
+  clock[X_END_SPEED] = ends < Infinity ? speed + ends * gain : speed;
   if (s[WALL_NY] !== 0) {
     const corner = s[WALL_NX] !== terrain.nx[wall] || s[WALL_NY] !== terrain.ny[wall];
     if (corner) near.pusherJoint = wall;
@@ -185,12 +186,13 @@ export function goDownWith(body: Body): void {
   const gain = motion[MAY]!;
   const speed = Math.abs(motion[MVY]!) <= Math.abs(gain) * AT_ONCE ? 0 : motion[MVY]!;
   const away = speed - s[VY]!;
-  const rounding = RESTS * (Math.abs(speed) + Math.abs(s[VY]!));
+  const rounding = RESTS * (Math.abs(speed) + Math.abs(s[VY]!)) + ALIKE * body.motion.cap;
   if (away > rounding || (away >= -rounding && path[PAY]! - gain <= ALIKE * (Math.abs(path[PAY]!) + Math.abs(gain)))) {
     s[HEAD] = -1;
     return;
   }
-  let ends = clock[Y_ENDS]!;
+  // Its own fall may become steeper with time, or reach a speed at which another gravity acts.
+  let ends = path[PJY] === 0 ? Infinity : clock[Y_ENDS]!;
   const soonest = (t: number): void => {
     if (t > 1e-12 && t < ends) ends = t;
   };
@@ -202,7 +204,7 @@ export function goDownWith(body: Body): void {
   path[PAY] = gain;
   path[PJY] = 0;
   clock[Y_ENDS] = ends;
-  clock[Y_END_SPEED] = speed + ends * gain;
+  clock[Y_END_SPEED] = ends < Infinity ? speed + ends * gain : speed;
   const face = s[FACE]!;
   if (face < 0) return;
   // Down along a face: across it goes as far as that takes it.
