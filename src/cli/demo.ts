@@ -27,15 +27,10 @@ export const SCENES = [
   ['loft', 'nimble', 'wheelhouse', 'gliding, then diving'],
   ['spring', 'spring', 'wheelhouse', 'two charged jumps'],
   ['weir', 'brindle', 'weir', 'up a ramp, and a jump that lands on its far side'],
-  [
-    'bucket',
-    'brindle',
-    'lifts.level.svg',
-    'up with a bucket, over to the far loft on a cart whose belt runs the other way',
-  ],
+  ['bucket', 'brindle', 'lifts.level.svg', 'up with a bucket, over on a cart with a belt'],
   ['ferry', 'brindle', 'lifts.level.svg', 'a plank that turns round, and jumps off it'],
   ['sluice', 'brindle', 'lifts.level.svg', 'a gate that waits for whoever stands under it'],
-  ['hoist', 'brindle', 'hoist', 'a platform that passes the floor, a carriage, and a stamp that lets through'],
+  ['hoist', 'brindle', 'hoist', 'a platform that passes the floor, and a stamp'],
   ['ramps', 'nimble', 'saltreave.level.svg', 'ramps, steps, silt and a hill, into the race'],
 ] as const;
 
