@@ -1,6 +1,6 @@
 import { MAY, MVX, MVY } from '../terrain/moving.js';
 import { NOW, type Body } from './body.js';
-import { intoFrame } from './frame.js';
+import { intoFrame, isMoving } from './frame.js';
 import { leaveAny } from './take-off.js';
 import { COYOTE, FRAME, GROUND, LEFT_AT, PIT, PIT_EDGE, SUPPORT, VX, VY } from './state.js';
 
@@ -12,12 +12,11 @@ const MORE = 1 + 1e-9;
  * nothing off. And a body held between two things falls as soon as these move apart.
  */
 export function mayFly(body: Body): void {
-  const { s, frame, moving, motion, clock, nears, terrain } = body;
+  const { s, frame, moving, motion, clock } = body;
   if (s[SUPPORT] !== GROUND) return;
   const carrier = s[FRAME]!;
   if (s[PIT] === 1 && s[PIT_EDGE]! >= 0) {
-    const other = nears[terrain.set[s[PIT_EDGE]!]!]!.motion;
-    if (other[2] !== 0 || other[3] !== 0 || other[4] !== 0 || other[5] !== 0) {
+    if (isMoving(body, s[PIT_EDGE]!)) {
       leaveAny(body);
       return;
     }

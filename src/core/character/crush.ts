@@ -1,6 +1,7 @@
 import { foremost } from '../sweep/hull.js';
 import { PX, PY, cutAt, vxAt, vyAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
+import { MX, MY } from '../terrain/moving.js';
 import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
 import { POLICIES } from '../terrain/level.js';
 import { NOW, type Body } from './body.js';
@@ -84,7 +85,8 @@ export function senseMovers(body: Body): void {
     const at = moversAt + MOVER_SLOTS * i;
     if (s[at] === MEETS) continue;
     if (s[at] === HOLDS_UP) {
-      if (isPressed(body, s[at + 1]!) && isPressed(body, s[at + 2]!)) continue;
+      const room = ROOM * body.motion.width;
+      if (isPressed(body, s[at + 1]!, room) && isPressed(body, s[at + 2]!, room)) continue;
       s[at + 1] = clock[NOW]!;
     } else if (isIn(body, i + 1)) continue;
     s[at] = MEETS;
@@ -102,11 +104,13 @@ function isIn(body: Body, set: number): boolean {
   return isInsideSet(body, near, s[X]!, s[Y]!, 2 * CLEAR * body.motion.touch);
 }
 
-/** How far something that pressed the body has to be from it to go on, in `touch`. */
+/** How far from the body something is that touches it no more, in `touch`. */
 const CLEAR = 4;
+/** How far something that pressed the body has to be from it for a mover to go on, in body widths: else it would stop and go without end behind what gives way slowly. */
+const ROOM = 1 / 16;
 
-/** Whether an edge still touches the body, over more than `touch`; of what it stands on, whether it stands on anything that moves alike. */
-export function isPressed(body: Body, e: number): boolean {
+/** Whether an edge still touches the body, or is within so much of it, over more than `touch`; of what it stands on, whether it stands on anything that moves alike. */
+export function isPressed(body: Body, e: number, within = CLEAR * body.motion.touch): boolean {
   if (e < 0) return true;
   const { s, terrain, hull, nears } = body;
   const set = terrain.set[e]!;
@@ -118,7 +122,7 @@ export function isPressed(body: Body, e: number): boolean {
   const y = s[Y]! - motion[1]!;
   const i = foremost(hull, nx, ny);
   const gap = nx * (x + corners[i]! - terrain.x1[e]!) + ny * (y + corners[i + 1]! - terrain.y1[e]!);
-  if (Math.abs(gap) > CLEAR * touch) return false;
+  if (gap > within || gap < -CLEAR * touch) return false;
   const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
   const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
   if (nx === 0) return x + hull.half > low + touch && x - hull.half < high - touch;
@@ -134,33 +138,25 @@ export function cutWhereFree(body: Body): void {
   for (let i = 0; i < level.movers.length; i++) {
     const at = moversAt + MOVER_SLOTS * i;
     if (s[at] !== HOLDS_UP) continue;
-    cutWhereApart(body, s[at + 1]!);
-    cutWhereApart(body, s[at + 2]!);
+    const room = ROOM * body.motion.width;
+    cutWhereApart(body, s[at + 1]!, room);
+    cutWhereApart(body, s[at + 2]!, room);
   }
 }
 
-/** Cuts the path where an edge no longer touches the body. */
-export function cutWhereApart(body: Body, e: number): void {
+/** Cuts the path where an edge no longer touches the body, or is farther than so much from it. */
+export function cutWhereApart(body: Body, e: number, within = CLEAR * body.motion.touch): void {
   if (e < 0) return;
   const { terrain, hull, path } = body;
   const seen = pathTo(body, terrain.set[e]!);
   const { half, height, touch, corners } = hull;
   const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
-  const cut = (ax: number, ay: number, gap: number): void => {
-    // A little past the moment, so that rounding at it decides nothing.
-    const count = rootsOfGap(seen, ax, ay, gap - touch / 64);
-    for (let k = 0; k < count; k++) {
-      const t = roots[k]!;
-      if (ax * vxAt(seen, t) + ay * vyAt(seen, t) > 0) return cutAt(path, t);
-    }
-  };
+  const cut = (ax: number, ay: number, gap: number): void => cutPast(seen, path, ax, ay, gap, touch);
   const i = foremost(hull, nx, ny);
   cut(
     nx,
     ny,
-    nx * (seen[PX]! + corners[i]! - terrain.x1[e]!) +
-      ny * (seen[PY]! + corners[i + 1]! - terrain.y1[e]!) -
-      CLEAR * touch,
+    nx * (seen[PX]! + corners[i]! - terrain.x1[e]!) + ny * (seen[PY]! + corners[i + 1]! - terrain.y1[e]!) - within,
   );
   const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
   const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
@@ -183,4 +179,41 @@ export function cutWhereApart(body: Body, e: number): void {
 export function staysPut({ s, moversAt, level }: Body): boolean {
   for (let i = 0; i < level.movers.length; i++) if (s[moversAt + MOVER_SLOTS * i] === TOLD) return true;
   return false;
+}
+
+/** Whether the corner at an edge's end still touches a cut corner of the body, with that normal. */
+export function isOnCorner({ s, terrain, hull, nears }: Body, e: number, nx: number, ny: number): boolean {
+  const { motion } = nears[terrain.set[e]!]!;
+  const { corners, half, height, touch } = hull;
+  const i = foremost(hull, nx, ny);
+  const x = s[X]! - motion[MX]! - terrain.x2[e]!;
+  const y = s[Y]! - motion[MY]! - terrain.y2[e]!;
+  const gap = nx * (x + corners[i]!) + ny * (y + corners[i + 1]!);
+  return Math.abs(gap) <= CLEAR * touch && Math.abs(x) <= half + touch && y <= touch && y >= -height - touch;
+}
+
+/** Cuts the path where such a corner no longer touches the body. */
+export function cutWhereOffCorner(body: Body, e: number, nx: number, ny: number): void {
+  const { terrain, hull, path } = body;
+  const seen = pathTo(body, terrain.set[e]!);
+  const { corners, half, height, touch } = hull;
+  const i = foremost(hull, nx, ny);
+  const x = seen[PX]! - terrain.x2[e]!;
+  const y = seen[PY]! - terrain.y2[e]!;
+  cutPast(seen, path, nx, ny, nx * (x + corners[i]!) + ny * (y + corners[i + 1]!) - CLEAR * touch, touch);
+  cutPast(seen, path, 1, 0, x - half - touch, touch);
+  cutPast(seen, path, -1, 0, -x - half - touch, touch);
+  cutPast(seen, path, 0, 1, y - touch, touch);
+  cutPast(seen, path, 0, -1, -y - height - touch, touch);
+}
+
+/** Cuts a path where a gap, seen from somewhere, opens: a little past the moment, so that rounding at it decides nothing. */
+function cutPast(seen: Float64Array, path: Float64Array, nx: number, ny: number, gap: number, touch: number): void {
+  const count = rootsOfGap(seen, nx, ny, gap - touch / 64);
+  for (let k = 0; k < count; k++) {
+    const t = roots[k]!;
+    if (nx * vxAt(seen, t) + ny * vyAt(seen, t) <= 0) continue;
+    cutAt(path, t);
+    return;
+  }
 }

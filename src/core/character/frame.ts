@@ -162,6 +162,12 @@ export function borrow(body: Body, set: number): void {
   body.lentX = given[0]!;
 }
 
+/** Whether an edge moves, seen from what the body is measured from. */
+export function isMoving({ nears, terrain }: Body, e: number): boolean {
+  const { motion } = nears[terrain.set[e]!]!;
+  return motion[MVX] !== 0 || motion[MVY] !== 0 || motion[MAX] !== 0 || motion[MAY] !== 0;
+}
+
 /** The body's path as a set sees it, for as long as that moves on alike; the path itself where the set carries the body. */
 export function pathTo(body: Body, set: number): Float64Array {
   if (set === body.s[FRAME]) return body.path;

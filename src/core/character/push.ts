@@ -4,7 +4,7 @@ import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { HOLDS, MAX, MAY, MVX, MVY } from '../terrain/moving.js';
 import { NOW, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED, type Body } from './body.js';
 import { bump } from './bump.js';
-import { crush, cutWhereApart, isPressed } from './crush.js';
+import { crush, cutWhereApart, cutWhereOffCorner, isOnCorner, isPressed } from './crush.js';
 import { pathTo } from './frame.js';
 import { SLOPE, at, here, isLevel } from './ground.js';
 import { stepUp } from './step.js';
@@ -118,7 +118,9 @@ export function goesAlong(body: Body): boolean {
   const along = s[WALL_NX]! + s[WALL_NY]! * slope;
   const comes = s[WALL_NX]! * near.motion[MVX]! + s[WALL_NY]! * near.motion[MVY]!;
   const presses = along === 0 || (Math.abs(along) < LEANS && comes > 0);
-  if (s[WALL_NY] !== 0 && (presses || !isPressed(body, wall))) return leave(body);
+  const corner = s[WALL_NX] !== terrain.nx[wall] || s[WALL_NY] !== terrain.ny[wall];
+  const touches = corner ? isOnCorner(body, wall, s[WALL_NX]!, s[WALL_NY]!) : isPressed(body, wall);
+  if (s[WALL_NY] !== 0 && (presses || !touches)) return leave(body);
   following(body, wall, s[WALL_NX]!, s[WALL_NY]!, slope);
   const gain = need[1]!;
   const speed = Math.abs(need[0]!) <= Math.abs(gain) * AT_ONCE ? 0 : need[0]!;
@@ -158,7 +160,6 @@ export function goesAlong(body: Body): boolean {
   clock[X_ENDS] = ends;
   clock[X_END_SPEED] = ends < Infinity ? speed + ends * gain : speed;
   if (s[WALL_NY] !== 0) {
-    const corner = s[WALL_NX] !== terrain.nx[wall] || s[WALL_NY] !== terrain.ny[wall];
     if (corner) near.pusherJoint = wall;
     else near.pusher = wall;
   }
@@ -235,7 +236,12 @@ export function cutWhereTouchingChanges(body: Body): void {
     if (i > 0 && turnsOf(path) > 0) cutAt(path, roots[0]!);
   }
   if (body.pushedAlong && turnsOf(path) > 0) cutAt(path, roots[0]!);
-  if (s[WALL]! >= 0 && s[WALL_NY] !== 0 && terrain.set[s[WALL]!] !== s[FRAME]) cutWhereApart(body, s[WALL]!);
+  const wall = s[WALL]!;
+  if (wall >= 0 && s[WALL_NY] !== 0 && terrain.set[wall] !== s[FRAME]) {
+    const [nx, ny] = [s[WALL_NX]!, s[WALL_NY]!];
+    if (nx === terrain.nx[wall] && ny === terrain.ny[wall]) cutWhereApart(body, wall);
+    else cutWhereOffCorner(body, wall, nx, ny);
+  }
   const head = s[HEAD]!;
   if (head >= 0 && terrain.kind[head] === CEILING) {
     const seen = pathTo(body, terrain.set[head]!);

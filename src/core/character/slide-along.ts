@@ -2,6 +2,7 @@ import { foremost, liesOn } from '../sweep/hull.js';
 import { TIP, endsBelow } from '../sweep/slanted.js';
 import { NOW, type Body } from './body.js';
 import { rememberFace } from './faced.js';
+import { isMoving } from './frame.js';
 import { slopeOf } from './ground.js';
 import { restoreByGround } from './rights.js';
 import { bump } from './bump.js';
@@ -115,12 +116,6 @@ function leaves(nx: number, ny: number, ox: number, oy: number, way: number): bo
   const dx = nx > 0 ? -ny * way : ny * way;
   const dy = (nx > 0 ? nx : -nx) * way;
   return dx * ox + dy * oy > 0;
-}
-
-/** Whether an edge moves, seen from what the body is measured from. */
-function isMoving({ nears, terrain }: Body, e: number): boolean {
-  const { motion } = nears[terrain.set[e]!]!;
-  return motion[2] !== 0 || motion[3] !== 0 || motion[4] !== 0 || motion[5] !== 0;
 }
 
 function standBetween(body: Body, edge: number, other: number): void {

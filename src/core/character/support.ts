@@ -3,7 +3,7 @@ import { NORMAL_X, NORMAL_Y, WHEN } from '../sweep/ties.js';
 import { FLOOR } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { bump } from './bump.js';
-import { leaveFrame, intoFrame } from './frame.js';
+import { leaveFrame, intoFrame, isMoving } from './frame.js';
 import { BELOW, FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here, isGround } from './ground.js';
 import { restoreByGround } from './rights.js';
 import { hasRoom, inTheWay, obstacle } from './room.js';
@@ -131,7 +131,8 @@ function stopsAtCrevice(body: Body, way: number): boolean {
   const slope = at[SLOPE]! * way;
   const ahead = slope === 0 ? -1 : inTheWay(body, s[X]!, s[Y]!, way * motion.touch, slope * motion.touch);
   const opposes = obstacle[NORMAL_X]! * way + obstacle[NORMAL_Y]! * slope < 0;
-  if (ahead >= 0 && opposes && obstacle[NORMAL_X]! * way < 0 && !isOntoGround(body, ahead)) {
+  // (What moves past is none: it is met as such.)
+  if (ahead >= 0 && !isMoving(body, ahead) && opposes && obstacle[NORMAL_X]! * way < 0 && !isOntoGround(body, ahead)) {
     if (obstacle[NORMAL_Y] === 0 && stepUp(body, ahead, way)) return true;
     if (s[VX] !== 0) bump(body, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
     blockOnGround(body, ahead, way);
@@ -142,7 +143,13 @@ function stopsAtCrevice(body: Body, way: number): boolean {
   // Beside a wall it would come down on what is there.
   if (edge >= 0 && obstacle[NORMAL_X] === -way)
     edge = inTheWay(body, s[X]! + way * near * obstacle[WHEN]!, s[Y]!, 0, -near);
-  if (edge < 0 || obstacle[NORMAL_X]! * way >= 0 || !(obstacle[NORMAL_Y]! > 0) || isOntoGround(body, edge))
+  if (
+    edge < 0 ||
+    isMoving(body, edge) ||
+    obstacle[NORMAL_X]! * way >= 0 ||
+    !(obstacle[NORMAL_Y]! > 0) ||
+    isOntoGround(body, edge)
+  )
     return false;
   s[X] = s[X]! - 2 * way * motion.touch;
   here(body);
