@@ -318,6 +318,20 @@ describe('Movers', () => {
     expect(() => float.moveTo(NaN, 0)).to.throw(RangeError, 'NaN');
   });
 
+  it('are drawn where they are, between two ticks too, with what stands still', () => {
+    const level = room([{ name: 'lift', shapes: [box(6, 3, 3, 0.5), deck(10, 3, 2)], route: line(0, 4, 4) }]);
+    const stage = openStage({ ...level, bounds: { left: 'wall' } });
+    stage.tick(0.5);
+    const [still, lift, grate] = [stage.shapes().find(({ mover }) => mover === ''), ...stage.shapes().filter(({ mover }) => mover === 'lift').sort((a, b) => b.points.length - a.points.length)]; // prettier-ignore
+    expect([still!.form, still!.x, still!.y, still!.on]).to.deep.equal(['solid', 0, 0, true]);
+    expect(still!.points).to.have.length(4);
+    expect([lift!.form, lift!.points.length, lift!.x, lift!.y]).to.deep.equal(['solid', 4, 0, 1]);
+    expect([grate!.form, grate!.points]).to.deep.equal(['one-way', [[10, 3], [12, 3]]]); // prettier-ignore
+    expect(stage.shapes(0.25).find(({ mover }) => mover === 'lift')!.y).to.be.closeTo(0.25, 1e-12);
+    const wire = core.compileOutlines({ yPoints: 'up', outlines: [{ form: 'line', points: [[0, 0], [2, 0], [2, 2]] }] }); // prettier-ignore
+    expect(openStage(wire).shapes().map(({ form, points }) => [form, points.length])).to.deep.equal([['line', 2], ['line', 2]]); // prettier-ignore
+  });
+
   it('are part of snapshots: the same bits again from any moment', () => {
     const random = randomizer(5);
     for (let run = 0; run < 12; run++) {

@@ -1,7 +1,7 @@
+import { MX, MY } from '../terrain/moving.js';
 import { foremost } from '../sweep/hull.js';
 import { PX, PY, cutAt, vxAt, vyAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
-import { MX, MY } from '../terrain/moving.js';
 import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
 import { POLICIES } from '../terrain/level.js';
 import { NOW, type Body } from './body.js';
@@ -118,8 +118,8 @@ export function isPressed(body: Body, e: number, within = CLEAR * body.motion.to
   const { motion } = nears[set]!;
   const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
   const { corners, touch } = hull;
-  const x = s[X]! - motion[0]!;
-  const y = s[Y]! - motion[1]!;
+  const x = s[X]! - motion[MX]!;
+  const y = s[Y]! - motion[MY]!;
   const i = foremost(hull, nx, ny);
   const gap = nx * (x + corners[i]! - terrain.x1[e]!) + ny * (y + corners[i + 1]! - terrain.y1[e]!);
   if (gap > within || gap < -CLEAR * touch) return false;

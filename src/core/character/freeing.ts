@@ -1,3 +1,4 @@
+import { MX, MY } from '../terrain/moving.js';
 import { CLOSED, LINE } from '../terrain/edges.js';
 import { AT, AT_X, AT_Y, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, locate } from '../sweep/path.js';
 import { foremost } from '../sweep/hull.js';
@@ -64,7 +65,7 @@ function ways(body: Body, reach: number, vx: number, vy: number): [number, numbe
   const seen = new Set<string>();
   const near = Math.min(reach, 2 * (motion.width + hull.height));
   for (let i = 0; i < setCount; i++) {
-    const [sx, sy] = [x - sets[i]!.motion[0]!, y - sets[i]!.motion[1]!];
+    const [sx, sy] = [x - sets[i]!.motion[MX]!, y - sets[i]!.motion[MY]!];
     for (const e of edgesIn(sets[i]!, sx - near, sy - near, sx + near, sy + near)) add(e);
   }
   return list;
@@ -94,8 +95,8 @@ function wayOut(body: Body, dx: number, dy: number, most: number): number {
 function addStops(body: Body, near: Near, dx: number, dy: number, most: number, stops: number[]): void {
   const { s, terrain, hull } = body;
   const { corners } = hull;
-  const x = s[X]! - near.motion[0]!;
-  const y = s[Y]! - near.motion[1]!;
+  const x = s[X]! - near.motion[MX]!;
+  const y = s[Y]! - near.motion[MY]!;
   const across = [x - hull.half, x + hull.half, x - hull.half + most * dx, x + hull.half + most * dx];
   const up = [y, y + hull.height, y + most * dy, y + hull.height + most * dy];
   const found = edgesIn(near, Math.min(...across), Math.min(...up), Math.max(...across), Math.max(...up));

@@ -1,3 +1,4 @@
+import { MX, MY } from '../terrain/moving.js';
 import { TIP, endsBelow } from '../sweep/slanted.js';
 import { LINE } from '../terrain/edges.js';
 import { foremost, type Hull } from '../sweep/hull.js';
@@ -201,7 +202,7 @@ export function findGround(body: Body, x: number, y: number, wanted: Wanted): bo
   const { sets, setCount } = body;
   for (let i = 0; i < setCount; i++) {
     const { motion } = sets[i]!;
-    findIn(body, sets[i]!, x - motion[0]!, y - motion[1]!, wanted);
+    findIn(body, sets[i]!, x - motion[MX]!, y - motion[MY]!, wanted);
   }
   oneWayIsNone = false;
   if (best[FOUND_EDGE]! < 0) return false;
@@ -272,7 +273,7 @@ function consider(
   const from = terrain.x1[e]!;
   const to = terrain.x2[e]!;
   at[OFF] = end !== 0 ? Math.abs(x - (end > 0 ? to : from)) : x < from ? from - x : x > to ? x - to : 0;
-  at[MIDDLE] = from + to + 2 * near.motion[0]!;
+  at[MIDDLE] = from + to + 2 * near.motion[MX]!;
   at[BELOW] = y - feet;
   if (best[FOUND_EDGE]! >= 0) {
     const higher = best[BELOW]! - at[BELOW]!;
@@ -303,8 +304,8 @@ export function isDropping(body: Body, dropped: number): boolean {
   const set = terrain.set[dropped]!;
   if (set > 0 && set !== s[FRAME] && !body.around.includes(set)) return false;
   const near = body.nears[set]!;
-  const x = s[X]! - near.motion[0]!;
-  const y = s[Y]! - near.motion[1]!;
+  const x = s[X]! - near.motion[MX]!;
+  const y = s[Y]! - near.motion[MY]!;
   near.cover(x - motion.half, y, x + motion.half, y + s[HEIGHT]!);
   const { starts, ids, low, high } = near;
   let above = false;

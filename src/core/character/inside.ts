@@ -1,3 +1,4 @@
+import { MX, MY } from '../terrain/moving.js';
 import { CLOSED, ONE_WAY, SIDED } from '../terrain/edges.js';
 import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
 import type { Near } from '../sweep/near.js';
@@ -23,8 +24,8 @@ export function isInsideSet(
   const { motion, hull, terrain } = body;
   const { half } = motion;
   const { height } = hull;
-  const x = worldX - near.motion[0]!;
-  const y = worldY - near.motion[1]!;
+  const x = worldX - near.motion[MX]!;
+  const y = worldY - near.motion[MY]!;
   for (const e of edgesIn(near, x - half, y, x + half, y + height)) {
     const form = terrain.form[e];
     if (form === ONE_WAY || (form === SIDED && margin < 0) || !near.isThere(e)) continue;

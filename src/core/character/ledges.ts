@@ -1,3 +1,4 @@
+import { MX, MY } from '../terrain/moving.js';
 import { PX, PY, T, cutAt, timeToY, wayY, xAt, yAt } from '../sweep/path.js';
 import { isNear, pathTo } from './frame.js';
 import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
@@ -17,9 +18,9 @@ export function cornerBeside(body: Body, side: number, above: number, within: nu
   let nearest = within + touch;
   for (let k = 0; k < setCount; k++) {
     const near = sets[k]!;
-    const x = s[X]! - near.motion[0]!;
+    const x = s[X]! - near.motion[MX]!;
     const front = x + side * half;
-    const level = s[Y]! - near.motion[1]! + above;
+    const level = s[Y]! - near.motion[MY]! + above;
     near.cover(x - half - within - touch, level - touch, x + half + within + touch, level + touch);
     const { starts, ids, fixed, high } = near;
     for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {

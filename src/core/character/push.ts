@@ -8,9 +8,9 @@ import { crush, cutWhereApart, cutWhereOffCorner, isOnCorner, isPressed } from '
 import { pathTo } from './frame.js';
 import { SLOPE, at, here, isLevel } from './ground.js';
 import { stepUp } from './step.js';
-import { RESTS, besideWall, touchWall } from './walls.js';
+import { RESTS, besideWall, endAtTip, touchWall } from './walls.js';
 import {
-  EASING, EDGE, FACE, FACE_NX, FACE_NY, FRAME, GROUND, HEAD, LOCK_FOR, LOCK_SINCE, PIT, PUSHED, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, WALL_X,
+  EASING, EDGE, FACE, FACE_NX, FACE_NY, FRAME, GROUND, HEAD, LOCK_FOR, LOCK_SINCE, PIT, PUSHED, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE,
 } from './state.js'; // prettier-ignore
 
 /** What leans so little against the way that the body can go only presses it: the sine of ten degrees. */
@@ -70,8 +70,9 @@ export function pushOnGround(body: Body, edge: number, nx: number, ny: number): 
   touchWall(body, edge, side);
   s[WALL_NX] = nx;
   s[WALL_NY] = ny;
-  if (!upright) {
-    if (ny === 0) s[WALL_X] = terrain.x2[edge]!;
+  if (upright) return;
+  if (ny === 0) endAtTip(body, edge);
+  else {
     s[WALL_LOW] = -Infinity;
     s[WALL_HIGH] = Infinity;
   }

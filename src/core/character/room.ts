@@ -1,3 +1,4 @@
+import { MX, MY } from '../terrain/moving.js';
 import { overlap, firstTouch } from '../sweep/touch.js';
 import {
   AT,
@@ -38,8 +39,8 @@ export function inTheWay({ sets, setCount, hull }: Body, x: number, y: number, d
   let first = -1;
   for (let i = 0; i < setCount; i++) {
     const { motion } = sets[i]!;
-    way[PX] = x - motion[0]!;
-    way[PY] = y - motion[1]!;
+    way[PX] = x - motion[MX]!;
+    way[PY] = y - motion[MY]!;
     locate(way);
     if (i === 0) {
       first = firstTouch(way, sets[0]!, hull, obstacle);

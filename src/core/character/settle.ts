@@ -1,3 +1,4 @@
+import { MX } from '../terrain/moving.js';
 import { wayX } from '../sweep/path.js';
 import { TIP, wallTop } from '../sweep/slanted.js';
 import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
@@ -22,13 +23,13 @@ import {
 import { liftOnto } from './lip.js';
 import { blockOnGround, goOnto, keepSpeed, stand } from './support.js';
 import { bump } from './bump.js';
-import { touchWall } from './walls.js';
+import { endAtTip, touchWall } from './walls.js';
 import { isBetween, pushOnGround } from './push.js';
 import { intoFrame } from './frame.js';
 import { slideAlong, wedge } from './slide-along.js';
 import { stepUp } from './step.js';
 import {
-  EASING, FOOTFALLS, FRAME, GROUND, HEAD, HEIGHT, HIGHEST, LANDED, LOCK_FOR, NONE, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NY, WALL_SIDE, WALL_X, X, Y,
+  EASING, FOOTFALLS, FRAME, GROUND, HEAD, HEIGHT, HIGHEST, LANDED, LOCK_FOR, NONE, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_NY, WALL_SIDE, WALL_X, X, Y,
 } from './state.js'; // prettier-ignore
 
 /** A few units in the last place. */
@@ -228,11 +229,8 @@ function hitSide(body: Body, edge: number, side: number, atCorner: boolean): voi
     if (further > 0) s[WALL_HIGH] = s[WALL_HIGH]! + further + motion.touch / (2 * TIP);
     return;
   }
-  if (atCorner) s[WALL_X] = terrain.x2[edge]!;
-  // A tip beside the body ends where the sweep no longer meets it.
-  const margin = motion.touch - motion.touch / (2 * TIP);
-  s[WALL_LOW] = terrain.y2[edge]! - margin;
-  s[WALL_HIGH] = terrain.y2[edge]! + margin - body.hull.side;
+  endAtTip(body, edge);
+  if (!atCorner) s[WALL_X] = NaN;
 }
 
 /** Of the two edges that end in the corner at an edge's end, the one that is nearest to upright, or of two alike the lower. */
@@ -245,7 +243,7 @@ function besideCorner({ terrain }: Body, edge: number): number {
 
 /** The side of the body takes the wall's coordinate, unless it overlaps the wall already: up to `touch`, that is never corrected. */
 function copySide({ s, terrain, motion, nears }: Body, edge: number, side: number, x: number): void {
-  const beside = x + nears[terrain.set[edge]!]!.motion[0]! - side * motion.half;
+  const beside = x + nears[terrain.set[edge]!]!.motion[MX]! - side * motion.half;
   const over = (s[X]! - beside) * side;
   if (over < motion.touch / 1024 + Math.abs(beside) * ROUNDING) s[X] = beside;
   else if (over > motion.touch) s[X] = beside + side * motion.touch;

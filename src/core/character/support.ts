@@ -91,6 +91,8 @@ export function leaveSupport(body: Body, way: number): void {
   s[Y] = wasY + (s[X]! - wasAt) * before;
   body.tell('leave');
   leaveFrame(body, false);
+  // What stopped it only because it stood is met anew.
+  if (s[WALL_LOW] === -Infinity) s[WALL] = -1;
   s[SUPPORT] = NONE;
   s[EDGE] = -1;
   s[PHASE] = FALL;

@@ -1,3 +1,5 @@
+import { MVX, MVY, MX, MY } from '../terrain/moving.js';
+import { TIP } from '../sweep/slanted.js';
 import { overlap } from '../sweep/touch.js';
 import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import type { Body } from './body.js';
@@ -9,7 +11,7 @@ export function isGrippable({ terrain }: Body, wall: number): boolean {
 
 /** How much of a body's height is beside a wall, or a face that leans, units. */
 export function besideWall({ s, terrain, nears }: Body, wall: number): number {
-  const y = s[Y]! - nears[terrain.set[wall]!]!.motion[1]!;
+  const y = s[Y]! - nears[terrain.set[wall]!]!.motion[MY]!;
   if (wall === s[WALL]) return overlap(y, y + s[HEIGHT]!, s[WALL_LOW]!, s[WALL_HIGH]!);
   const low = Math.min(terrain.y1[wall]!, terrain.y2[wall]!);
   const high = Math.max(terrain.y1[wall]!, terrain.y2[wall]!);
@@ -48,16 +50,24 @@ export function touchWall({ s, terrain, hull }: Body, edge: number, side: number
   s[WALL_HIGH] = (y1[edge]! < y2[edge]! ? y2[edge]! : y1[edge]!) - hull.side;
 }
 
+/** What stops the body on its side is only the tip at an edge's end: that ends where the sweep no longer meets it. */
+export function endAtTip({ s, terrain, hull }: Body, edge: number): void {
+  const margin = hull.touch - hull.touch / (2 * TIP);
+  s[WALL_X] = terrain.x2[edge]!;
+  s[WALL_LOW] = terrain.y2[edge]! - margin;
+  s[WALL_HIGH] = terrain.y2[edge]! + margin - hull.side;
+}
+
 /** Past the end of the wall that it touched, the body is free to move on, unless another wall stands there. */
 export function leaveWall(body: Body): void {
   const { s, motion } = body;
   const wall = s[WALL]!;
   const side = s[WALL_SIDE]!;
-  const low = s[WALL_LOW]! + body.nears[body.terrain.set[wall]!]!.motion[1]!;
+  const low = s[WALL_LOW]! + body.nears[body.terrain.set[wall]!]!.motion[MY]!;
   for (let i = 0; i < 64 && besideWall(body, wall) > motion.touch; i++) s[Y] = nudge(s[Y]!, s[Y]! > low);
   // Beside what moves the place is measured anew each time, which costs more than the last bit.
   if (body.terrain.set[wall]! > 0 || s[FRAME] !== 0) {
-    const up = s[VY]! > body.nears[body.terrain.set[wall]!]!.motion[3]!;
+    const up = s[VY]! > body.nears[body.terrain.set[wall]!]!.motion[MVY]!;
     s[Y] = s[Y]! + (up ? motion.touch : -motion.touch) / 64;
   }
   s[WALL] = -1;
@@ -74,16 +84,16 @@ function touchWallAt(body: Body, way: number, but: number): boolean {
   for (let k = 0; k < setCount; k++) {
     const near = sets[k]!;
     const m = near.motion;
-    if (Math.abs(s[VX]! - m[2]!) > RESTS * Math.abs(m[2]!)) continue;
-    const x = s[X]! - m[0]!;
-    const y = s[Y]! - m[1]!;
+    if (Math.abs(s[VX]! - m[MVX]!) > RESTS * Math.abs(m[MVX]!)) continue;
+    const x = s[X]! - m[MX]!;
+    const y = s[Y]! - m[MY]!;
     const side = x + way * half;
     near.cover(x - half - touch, y, x + half + touch, y + s[HEIGHT]!);
     const { starts, ids, fixed, low, high } = near;
     for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
       if (ids[i] === but || Math.abs(fixed[i]! - side) > touch) continue;
-      if (overlap(y, y + s[HEIGHT]!, low[i]!, high[i]! - hull.side) <= touch || low[i]! + m[1]! >= lowest) continue;
-      lowest = low[i]! + m[1]!;
+      if (overlap(y, y + s[HEIGHT]!, low[i]!, high[i]! - hull.side) <= touch || low[i]! + m[MY]! >= lowest) continue;
+      lowest = low[i]! + m[MY]!;
       best = ids[i]!;
     }
   }

@@ -28,22 +28,21 @@ export class DrawnShapes {
     const { x1, y1, x2, y2, next, prev, form, set, style, styles, boundsFrom, setFrom } = terrain;
     const up = level.yPoints === 'up' ? 1 : -1;
     const seen = new Uint8Array(terrain.count);
+    const lines = new Map<string, number>();
+    for (let e = 0; e < terrain.count; e++)
+      if (form[e] === LINE) lines.set([set[e], x1[e], y1[e], x2[e], y2[e]].join(), e);
+    const opposed = (e: number): number => lines.get([set[e], x2[e], y2[e], x1[e], y1[e]].join()) ?? -1;
     const follow = (first: number): void => {
       if (seen[first] === 1) return;
       const points: [number, number][] = [[x1[first]!, y1[first]! * up + 0]];
       let e = first;
       for (; e >= 0 && seen[e] === 0; e = next[e]!) {
         seen[e] = 1;
+        // A line is two opposed edges: one of each pair is enough.
+        if (form[e] === LINE && opposed(e) >= 0) seen[opposed(e)] = 1;
         if (next[e] !== first) points.push([x2[e]!, y2[e]! * up + 0]);
       }
       const kind = form[first]!;
-      // A line is two opposed edges: one of each pair is enough.
-      if (kind === LINE) for (let k = 0; k < terrain.count; k++) if (isBack(k)) seen[k] = 1;
-      function isBack(k: number): boolean {
-        return (
-          form[k] === LINE && x1[k] === x2[first] && y1[k] === y2[first] && x2[k] === x1[first] && y2[k] === y1[first]
-        );
-      }
       const k = set[first]!;
       this.sets.push(k);
       this.names.push(styles[style[first]!]!.shape);
@@ -62,13 +61,18 @@ export class DrawnShapes {
         if ((e < boundsFrom || e >= setFrom[1]!) && (!open || prev[e]! < 0)) follow(e);
   }
 
-  at(movers: readonly StageMover[], were: Float64Array, off: Uint8Array, between: number): readonly StageShape[] {
+  at(
+    movers: readonly StageMover[],
+    were: Float64Array | undefined,
+    off: Uint8Array,
+    between: number,
+  ): readonly StageShape[] {
     for (let i = 0; i < this.shapes.length; i++) {
       const shape = this.shapes[i]!;
       const name = this.names[i]!;
       shape.on = name < 0 || off[name] === 0;
       const set = this.sets[i]!;
-      if (set === 0) continue;
+      if (set === 0 || were === undefined) continue;
       const { x, y } = movers[set - 1]!;
       const [fromX, fromY] = [were[2 * set - 2]!, were[2 * set - 1]!];
       shape.x = fromX + (x - fromX) * between;

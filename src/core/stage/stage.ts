@@ -13,9 +13,9 @@ import type { Level } from '../terrain/level.js';
 import { EventQueue, type StageEvent } from '../trace/events.js';
 import { compileTuning, type Motion } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
-import { Moving } from '../terrain/moving.js';
 import { applyCall, changeGround, layerBit } from './host.js';
-import { StageMover, movedByGame, putMover } from './mover.js';
+import { movedByGame, type StageMover } from './mover.js';
+import { StageMovers } from './movers.js';
 import { DrawnShapes, type StageShape } from './shapes.js';
 import { takeBack } from './snapshot.js';
 import { Together } from './together.js';
@@ -51,34 +51,20 @@ export class Stage {
   private rounds = 0;
   /** 1 for each named shape that is switched off. */
   private readonly off: Uint8Array;
-  private readonly moving: Moving | undefined;
+  private readonly moved: StageMovers | undefined;
   private readonly together = new Together();
-  /** What moves, in the order of the level. */
-  readonly movers: readonly StageMover[];
-  /** Where the game wants its movers at the end of the tick; NaN where it has not said so. And where they all were when the last tick began. */
-  private readonly aims: Float64Array;
-  private readonly moversWere: Float64Array;
   private drawn: DrawnShapes | undefined = undefined;
 
   /** @internal */
   constructor(level: CompiledLevel) {
     this.level = level;
     this.off = new Uint8Array(level.shapes.length);
-    const { movers } = level;
-    const moving = (this.moving = movers.length > 0 ? new Moving(movers) : undefined);
-    this.aims = new Float64Array(2 * movers.length).fill(NaN);
-    this.moversWere = new Float64Array(2 * movers.length);
-    this.movers = movers.map(
-      (_, i) =>
-        new StageMover(
-          level,
-          i + 1,
-          moving!,
-          () => this.time,
-          (call) => this.callMover(call),
-        ),
+    this.moved = StageMovers.of(
+      level,
+      this.bodies,
+      () => this.time,
+      (call) => this.callMover(call),
     );
-    this.keepMovers();
   }
 
   /** Stage time, s: n / rate after n ticks of 1 / rate. */
@@ -107,7 +93,7 @@ export class Stage {
       throw new RangeError(`there is a character named ${name} already`);
     const order = arrange(BUILT_IN, options.abilities ?? []);
     const ySign = this.level.yPoints === 'up' ? 1 : -1;
-    const body = new Body(name, motion, this.level, ySign, opposed, this.queue, order, this.moving);
+    const body = new Body(name, motion, this.level, ySign, opposed, this.queue, order, this.moved?.moving);
     installAbilities(body);
     body.s[FIRST] = facing;
     body.clock[NOW] = this.time;
@@ -149,6 +135,11 @@ export class Stage {
     return shape >= 0 && this.off[shape] === 0;
   }
 
+  /** What moves, in the order of the level. */
+  get movers(): readonly StageMover[] {
+    return this.moved?.list ?? NO_MOVERS;
+  }
+
   /**
    * @param name as the level has it
    * @throws RangeError where there is no such mover
@@ -168,14 +159,7 @@ export class Stage {
    */
   shapes(between = 1): readonly Readonly<StageShape>[] {
     const drawn = (this.drawn ??= new DrawnShapes(this.level));
-    return drawn.at(this.movers, this.moversWere, this.off, between);
-  }
-
-  private keepMovers(): void {
-    for (let i = 0; i < this.movers.length; i++) {
-      this.moversWere[2 * i] = this.movers[i]!.x;
-      this.moversWere[2 * i + 1] = this.movers[i]!.y;
-    }
+    return drawn.at(this.movers, this.moved?.were, this.off, between);
   }
 
   /** A call of the game on a mover; of an event handler, it waits until the tick has ended. */
@@ -191,30 +175,15 @@ export class Stage {
   }
 
   private takeMover(call: HostCall): void {
-    this.moveMover(call);
+    this.moved!.take(call, this.time, this.ticks);
     for (const { recorder } of this.bodies) recorder?.call(this.time, call);
-  }
-
-  private moveMover(call: HostCall): void {
-    const up = this.level.yPoints === 'up' ? 1 : -1;
-    if ('moveTo' in call) {
-      const [name, x, y] = call.moveTo;
-      const set = movedByGame(this.level, name, x, y);
-      this.aims[2 * set - 2] = x;
-      this.aims[2 * set - 1] = y * up + 0;
-    } else if ('placeAt' in call) {
-      const [name, x, y] = call.placeAt;
-      const set = movedByGame(this.level, name, x, y);
-      putMover(this.bodies, this.moving!, set, x, y * up + 0, this.time, this.ticks);
-      this.keepMovers();
-    }
   }
 
   /** Calls on movers that were recorded act before anything moves. */
   private replayMovers(): void {
     for (const { intents } of this.bodies)
       for (let i = 0; i < intents.count; i++)
-        if (intents.action[i] === HOST && intents.calls[i] !== undefined) this.moveMover(intents.calls[i]!);
+        if (intents.action[i] === HOST) this.moved!.take(intents.calls[i]!, this.time, this.ticks);
   }
 
   /** Calls `listener` for every event of every character, in order, when the tick has ended. */
@@ -241,7 +210,7 @@ export class Stage {
       const rate = Math.floor(1 / dt + 0.5);
       c[RATE] = Math.abs(rate * dt - 1) < 1e-12 ? rate : 0;
     }
-    const { moving, aims } = this;
+    const { moved } = this;
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
       body.clock[TICK] = c[TICKS]!;
@@ -253,18 +222,12 @@ export class Stage {
       readDriver(body);
       body.recorder?.keep(body, c[TIME]!);
     }
-    if (moving !== undefined) {
+    if (moved !== undefined) {
       this.replayMovers();
-      this.keepMovers();
-      moving.begin(c[TIME]!, dt);
-      for (let set = 1; set <= moving.movers.length; set++)
-        if (!Number.isNaN(aims[2 * set - 2]!)) moving.aim(set, aims[2 * set - 2]!, aims[2 * set - 1]!, dt);
+      moved.begin(c[TIME]!, dt);
     }
-    this.together.play(this.bodies, moving, this.queue);
-    if (moving !== undefined) {
-      moving.finish(aims);
-      aims.fill(NaN);
-    }
+    this.together.play(this.bodies, moved?.moving, this.queue);
+    moved?.finish();
     c[TICKS]!++;
     c[COUNT]!++;
     c[TIME] = c[BASE]! + (c[RATE]! > 0 ? c[COUNT]! / c[RATE]! : c[COUNT]! * c[LENGTH]!);
@@ -360,7 +323,7 @@ export class Stage {
   }
 
   private get snapshotLength(): number {
-    let length = this.clock.length + this.off.length + this.aims.length + (this.moving?.s.length ?? 0);
+    let length = this.clock.length + this.off.length + (this.moved?.size ?? 0);
     for (let i = 0; i < this.bodies.length; i++) length += this.bodies[i]!.s.length;
     return length;
   }
@@ -377,10 +340,9 @@ export class Stage {
     copy.set(this.clock);
     copy.set(this.off, this.clock.length);
     let at = this.clock.length + this.off.length;
-    if (this.moving !== undefined) {
-      copy.set(this.aims, at);
-      copy.set(this.moving.s, at + this.aims.length);
-      at += this.aims.length + this.moving.s.length;
+    if (this.moved !== undefined) {
+      this.moved.save(copy, at);
+      at += this.moved.size;
     }
     for (let i = 0; i < this.bodies.length; i++) {
       copy.set(this.bodies[i]!.s, at);
@@ -405,12 +367,9 @@ export class Stage {
       changed ||= off !== this.off[i];
       this.off[i] = off;
     }
-    const { moving, aims } = this;
-    if (moving !== undefined) {
-      for (let i = 0; i < aims.length; i++) aims[i] = snapshot[at++]!;
-      for (let i = 0; i < moving.s.length; i++) moving.s[i] = snapshot[at++]!;
-      moving.begin(this.time, 0);
-      this.keepMovers();
+    if (this.moved !== undefined) {
+      this.moved.load(snapshot, at, this.time);
+      at += this.moved.size;
     }
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
@@ -464,6 +423,8 @@ function readDriver({ driver, intents, clock }: Body): void {
     intents.time[i] = latest;
   }
 }
+
+const NO_MOVERS: readonly StageMover[] = [];
 
 /** The built-in abilities in their order. */
 const BUILT_IN: readonly Ability[] = Object.values(abilities);

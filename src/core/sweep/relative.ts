@@ -1,3 +1,4 @@
+import { MAX, MAY, MVX, MVY, MX, MY } from '../terrain/moving.js';
 import { exp } from '../elementary.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from './ties.js';
 import { firstTouch } from './touch.js';
@@ -18,27 +19,27 @@ export function seenFrom(m: Float64Array, p: Float64Array, from: number, time: n
   to[T] = to[AT] = time;
   to[RATE] = rate;
   to[LINK] = to[DY] = to[UY] = to[EAX] = to[PJY] = 0;
-  to[PX] = xAt(p, from) - m[0]!;
-  to[PY] = yAt(p, from) - m[1]!;
-  to[PVX] = vxAt(p, from) - m[2]!;
-  to[PVY] = vyAt(p, from) - m[3]!;
-  to[PAX] = p[PAX]! - m[4]!;
-  to[PAY] = p[PAY]! + from * p[PJY]! - m[5]!;
+  to[PX] = xAt(p, from) - m[MX]!;
+  to[PY] = yAt(p, from) - m[MY]!;
+  to[PVX] = vxAt(p, from) - m[MVX]!;
+  to[PVY] = vyAt(p, from) - m[MVY]!;
+  to[PAX] = p[PAX]! - m[MAX]!;
+  to[PAY] = p[PAY]! + from * p[PJY]! - m[MAY]!;
   to[PJY] = p[PJY]!;
   if (rate > 0) {
     const left = p[D]! * (from === 0 ? 1 : exp(-rate * from));
     to[D] = left;
-    to[U] = p[U]! + from * p[EAX]! - m[2]!;
-    to[EAX] = p[EAX]! - m[4]!;
+    to[U] = p[U]! + from * p[EAX]! - m[MVX]!;
+    to[EAX] = p[EAX]! - m[MAX]!;
     if (p[LINK] !== 0) {
       to[DY] = p[LINK]! * left;
-      to[UY] = p[LINK]! * p[U]! - m[3]!;
-      to[PAY] = -m[5]!;
+      to[UY] = p[LINK]! * p[U]! - m[MVY]!;
+      to[PAY] = -m[MAY]!;
       to[PJY] = 0;
     } else if (p[DY] !== 0) {
       to[DY] = p[DY]! * (left / p[D]!);
-      to[UY] = p[UY]! + from * p[PAY]! - m[3]!;
-      to[PAY] = p[PAY]! - m[5]!;
+      to[UY] = p[UY]! + from * p[PAY]! - m[MVY]!;
+      to[PAY] = p[PAY]! - m[MAY]!;
     }
   }
   // What turns round just now is at rest, whatever rounding made of it: the way that it goes follows from its acceleration.

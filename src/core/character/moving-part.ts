@@ -1,0 +1,97 @@
+import { AT, PX, PY, T, cutAt, locate } from '../sweep/path.js';
+import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
+import { HOLDS, MVX, MVY } from '../terrain/moving.js';
+import { meet } from './acting.js';
+import { NOW, OFFSET, ROW_COUNT, TICK_LENGTH, TICK_START, type Body } from './body.js';
+import { mayFly } from './carry.js';
+import { beginStops, crush, cutWhereFree, senseMovers, staysPut } from './crush.js';
+import { firstOf } from './first-of.js';
+import { placeSets, tellAboard } from './frame.js';
+import { takeIntents } from './intent.js';
+import { updatePose } from './pose.js';
+import { settle, settleMoving } from './settle.js';
+import { EDGE, FACE, FRAME, GROUND, HEAD, SUPPORT, VX, VY, WALL, X, Y } from './state.js';
+
+/** What a part-tick does besides where a level has movers. */
+
+const found = new Float64Array(TOUCH_LENGTH);
+
+/** What moves is where it is now; what carries the body may fall away. @returns whether the part-tick goes on */
+export function senseMoving(body: Body): boolean {
+  placeSets(body);
+  beginStops(body);
+  senseMovers(body);
+  if (!staysPut(body)) {
+    mayFly(body);
+    tellAboard(body);
+    return true;
+  }
+  stayPut(body);
+  return false;
+}
+
+/** Crushed and told so: it stays where it is until it is clear, and only listens. What comes into its way now crushes it too. */
+function stayPut(body: Body): void {
+  const { s, clock, path } = body;
+  takeIntents(body);
+  path.fill(0);
+  path[PX] = s[X]!;
+  path[PY] = s[Y]!;
+  s[VX] = s[VY] = 0;
+  let time = clock[TICK_LENGTH]! - clock[OFFSET]!;
+  if (body.nextIntent < body.intents.count) time = Math.min(time, body.intents.time[body.nextIntent]! - clock[OFFSET]!);
+  path[T] = path[AT] = time;
+  locate(path);
+  cutAt(path, body.frame[HOLDS]!);
+  cutWhereFree(body);
+  const edge = firstOf(body, found);
+  if (edge >= 0) cutAt(path, found[WHEN]!);
+  time = path[T]!;
+  clock[OFFSET] = time === clock[TICK_LENGTH]! - clock[OFFSET]! ? clock[TICK_LENGTH]! : clock[OFFSET]! + time;
+  clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
+  placeSets(body);
+  if (edge >= 0) crush(body, edge, s[SUPPORT] === GROUND ? s[EDGE]! : -1);
+  updatePose(body);
+}
+
+/** A touch, judged where everything that moves is at that moment. */
+export function meetMoving(body: Body, edge: number, nx: number, ny: number): void {
+  const { s, terrain } = body;
+  const set = terrain.set[edge]!;
+  if (body.met[1] !== edge) {
+    body.met[0] = body.met[1]!;
+    body.met[1] = edge;
+  }
+  if (set === s[FRAME]) {
+    if (!meet(body, nx, ny, 0)) settle(body, edge, nx, ny);
+    return;
+  }
+  const { motion } = body.nears[set]!;
+  const against = nx * motion[MVX]! + ny * motion[MVY]!;
+  // What turns at that very moment may go the other way by now.
+  const speed = nx * s[VX]! + ny * s[VY]! - against;
+  if (speed > 1e-12 * (Math.abs(against) + Math.abs(s[VX]!) + Math.abs(s[VY]!))) return;
+  if (!meet(body, nx, ny, against)) settleMoving(body, edge, nx, ny);
+}
+
+/** So often in one tick a body may come to be pressed between two things. */
+const MOST_PRESSED = 8;
+
+/** Touches that never end, between two things that come together: the body is pressed between them. @returns whether a mover has to do with it */
+export function isPressedByMover(body: Body): boolean {
+  const { s, met, terrain, clock, moving } = body;
+  if (moving === undefined) return false;
+  // What was met last, and what else the body touches.
+  const edge = met[1]!;
+  let other = met[0]!;
+  const touching = [s[FACE]!, s[WALL]!, s[HEAD]!, s[SUPPORT] === GROUND ? s[EDGE]! : -1, other];
+  for (const e of touching) if (e >= 0 && e !== edge && terrain.set[e] !== terrain.set[edge]) other = e;
+  // It may go on like that with one after the other, but not for ever.
+  if (++body.pressed > MOST_PRESSED) return false;
+  if (edge < 0 || (terrain.set[edge] === 0 && (other < 0 || terrain.set[other] === 0))) return false;
+  met.fill(-1);
+  clock[ROW_COUNT] = 0;
+  body.parts = 0;
+  crush(body, edge, other);
+  return body.stop === undefined;
+}
