@@ -2,7 +2,7 @@ import type * as Core from 'apperin';
 import type { Level, Mover, Outline, Route, StageEvent, Tuning } from 'apperin';
 import { busyInput } from './everything.js';
 import { tuningFor } from './harder-ground.js';
-import type { Random } from './random.js';
+import { randomizer, type Random } from './random.js';
 import { bodyAt, depthBetween, type Point } from './separate.js';
 
 /** What runs among movers came across, and the rules that they broke. */
@@ -138,11 +138,15 @@ function touchOf({ event, mover }: Readonly<StageEvent>): string | undefined {
   return event === 'dropThrough' && mover !== '' ? 'drop' : undefined;
 }
 
-/** Plays random bodies among random movers until so many ticks are done, checking each of them without the library's own sweep. */
-export function playMoving(core: typeof Core, random: Random, ticks: number, most = 40, seconds = 10): MovingFound {
+/**
+ * Plays random bodies among random movers, hall after hall until so many ticks are done, checking each tick without the
+ * library's own sweep. Each hall has a seed of its own, so that one that went wrong can be played alone.
+ */
+export function playMoving(core: typeof Core, first: number, ticks: number, most = 40, seconds = 10): MovingFound {
   const found: MovingFound = { ticks: 0, runs: 0, movers: 0, events: {}, touches: {}, deepest: 0, broken: [] };
   const count = (where: Record<string, number>, what: string): void => void (where[what] = (where[what] ?? 0) + 1);
-  for (; found.ticks < ticks && found.broken.length < 5; found.runs++) {
+  for (; found.ticks < ticks && found.broken.length < 50; found.runs++) {
+    const random = randomizer(first + found.runs);
     const { level, still, moved, at } = hallOf(random, random.pick([2, 8, most]));
     found.movers += moved.length;
     const tuning = movingTuning(random);
@@ -153,10 +157,11 @@ export function playMoving(core: typeof Core, random: Random, ticks: number, mos
     const { motion } = hero;
     const { touch } = motion;
     const wrong = (what: string): void =>
-      void found.broken.push(`run ${found.runs}, ${rate} a second, at ${stage.time.toFixed(4)} s, ${hero.x}, ${hero.y}: ${what}`); // prettier-ignore
+      void found.broken.push(`hall ${first + found.runs}, ${rate} a second, at ${stage.time.toFixed(4)} s, ${hero.x}, ${hero.y}: ${what}`); // prettier-ignore
     /** Movers that the body may be in: those that have crushed it, until it is out of them. */
     const mayBeIn = new Set<string>();
     let events = 0;
+    const before = found.broken.length;
     stage.listen((event) => {
       events++;
       count(found.events, event.event);
@@ -179,7 +184,7 @@ export function playMoving(core: typeof Core, random: Random, ticks: number, mos
     });
     let judged = mayBeIn.size === 0;
     stage.listen(({ event }) => (judged ||= event === 'freed'));
-    for (let i = 0; i < seconds * rate && found.ticks < ticks && found.broken.length < 5; i++) {
+    for (let i = 0; i < seconds * rate && found.broken.length === before; i++) {
       stage.tick(1 / rate);
       found.ticks++;
       if (!Number.isFinite(hero.x + hero.y + hero.vx + hero.vy)) {

@@ -76,8 +76,8 @@ export class Body {
   pushedAlong = false;
   /** How often in this tick it came to be pressed between two things that gave it no room. */
   pressed = 0;
-  /** The last two edges met. */
-  readonly met = new Int32Array([-1, -1]);
+  /** The last edges met in a row, the last first; −1 for none. */
+  readonly met = new Int32Array(4).fill(-1);
   hull: BodyHull;
   driver: Driver | undefined;
   /** Keeps what is asked of the body, where somebody wants that. */

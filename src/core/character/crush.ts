@@ -1,5 +1,5 @@
 import { MX, MY } from '../terrain/moving.js';
-import { foremost } from '../sweep/hull.js';
+import { foremost, type Hull } from '../sweep/hull.js';
 import { PX, PY, cutAt, vxAt, vyAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
 import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
@@ -86,7 +86,7 @@ export function senseMovers(body: Body): void {
     if (s[at] === MEETS) continue;
     if (s[at] === HOLDS_UP) {
       const room = ROOM * body.motion.width;
-      if (isPressed(body, s[at + 1]!, room) && isPressed(body, s[at + 2]!, room)) continue;
+      if (isHeld(body, s[at + 1]!, room) && isHeld(body, s[at + 2]!, room)) continue;
       s[at + 1] = clock[NOW]!;
     } else if (isIn(body, i + 1)) continue;
     s[at] = MEETS;
@@ -131,6 +131,18 @@ export function isPressed(body: Body, e: number, within = CLEAR * body.motion.to
   return cx > low - touch && cx < high + touch && cy > bottom - touch && cy < top + touch;
 }
 
+/** Whether an edge, or the corner at its end, is still within so much of the body. */
+function isHeld(body: Body, e: number, within: number): boolean {
+  if (isPressed(body, e, within)) return true;
+  const { s, terrain, hull, nears } = body;
+  const { motion } = nears[terrain.set[e]!]!;
+  const x = Math.abs(terrain.x2[e]! - (s[X]! - motion[MX]!)) - hull.half;
+  const y = terrain.y2[e]! - (s[Y]! - motion[MY]!);
+  const beside = y > hull.touch && y < hull.height - hull.touch;
+  const above = x < -hull.touch;
+  return (beside && x <= within) || (above && y >= -within && y <= hull.height + within);
+}
+
 /** Cuts the path where something that waits for the body may go on. */
 export function cutWhereFree(body: Body): void {
   const { s, moversAt, level, path, stops, clock } = body;
@@ -139,8 +151,10 @@ export function cutWhereFree(body: Body): void {
     const at = moversAt + MOVER_SLOTS * i;
     if (s[at] !== HOLDS_UP) continue;
     const room = ROOM * body.motion.width;
-    cutWhereApart(body, s[at + 1]!, room);
-    cutWhereApart(body, s[at + 2]!, room);
+    for (const e of [s[at + 1]!, s[at + 2]!]) {
+      cutWhereApart(body, e, room);
+      if (e >= 0) cutWhereCornerApart(body, e, room);
+    }
   }
 }
 
@@ -175,6 +189,24 @@ export function cutWhereApart(body: Body, e: number, within = CLEAR * body.motio
   }
 }
 
+/** Cuts the path where the corner at an edge's end is so far from the body. */
+function cutWhereCornerApart(body: Body, e: number, within: number): void {
+  const { terrain, hull, path } = body;
+  const seen = pathTo(body, terrain.set[e]!);
+  const x = seen[PX]! - terrain.x2[e]!;
+  const y = seen[PY]! - terrain.y2[e]!;
+  for (const reach of [within, -hull.touch]) cutWhereOut(seen, path, hull, x, y, reach);
+}
+
+/** Cuts the path where a point that the body is at (x, y) of comes to be so far outside its box. */
+function cutWhereOut(seen: Float64Array, path: Float64Array, hull: Hull, x: number, y: number, reach: number): void {
+  const { half, height, touch } = hull;
+  cutPast(seen, path, 1, 0, x - half - reach, touch);
+  cutPast(seen, path, -1, 0, -x - half - reach, touch);
+  cutPast(seen, path, 0, 1, y - reach, touch);
+  cutPast(seen, path, 0, -1, -y - height - reach, touch);
+}
+
 /** Whether the body stays put, told that it is crushed, until it is clear. */
 export function staysPut({ s, moversAt, level }: Body): boolean {
   for (let i = 0; i < level.movers.length; i++) if (s[moversAt + MOVER_SLOTS * i] === TOLD) return true;
@@ -196,20 +228,20 @@ export function isOnCorner({ s, terrain, hull, nears }: Body, e: number, nx: num
 export function cutWhereOffCorner(body: Body, e: number, nx: number, ny: number): void {
   const { terrain, hull, path } = body;
   const seen = pathTo(body, terrain.set[e]!);
-  const { corners, half, height, touch } = hull;
+  const { corners, touch } = hull;
   const i = foremost(hull, nx, ny);
   const x = seen[PX]! - terrain.x2[e]!;
   const y = seen[PY]! - terrain.y2[e]!;
   cutPast(seen, path, nx, ny, nx * (x + corners[i]!) + ny * (y + corners[i + 1]!) - CLEAR * touch, touch);
-  cutPast(seen, path, 1, 0, x - half - touch, touch);
-  cutPast(seen, path, -1, 0, -x - half - touch, touch);
-  cutPast(seen, path, 0, 1, y - touch, touch);
-  cutPast(seen, path, 0, -1, -y - height - touch, touch);
+  cutWhereOut(seen, path, hull, x, y, touch);
 }
 
 /** Cuts a path where a gap, seen from somewhere, opens: a little past the moment, so that rounding at it decides nothing. */
 function cutPast(seen: Float64Array, path: Float64Array, nx: number, ny: number, gap: number, touch: number): void {
-  const count = rootsOfGap(seen, nx, ny, gap - touch / 64);
+  const past = gap - touch / 64;
+  // Where it has come to already.
+  if (Math.abs(past) < touch / 256) return;
+  const count = rootsOfGap(seen, nx, ny, past);
   for (let k = 0; k < count; k++) {
     const t = roots[k]!;
     if (nx * vxAt(seen, t) + ny * vyAt(seen, t) <= 0) continue;

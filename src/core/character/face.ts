@@ -151,7 +151,8 @@ function slide(body: Body, steers: boolean): void {
     path[PAY] = up - path[RATE]! * vy;
   } else path[PAY] = path[PAY]! + share * ax + 0;
   path[PAX] = lean * path[PAY]! + 0;
-  if (share !== 0) clock[Y_ENDS] = whenAcross(path, lean * clock[Y_END_SPEED]!);
+  const slower = ny < 0 && clock[UP_SET] === 0 && clock[Y_ENDS]! < Infinity;
+  if (share !== 0 || slower) clock[Y_ENDS] = whenAcross(path, lean * clock[Y_END_SPEED]!);
   // Steering changes where the body turns round, and where it has the speed that is asked for.
   cutAtSpeed(body, 0);
   if (steers) cutAtSpeed(body, to);

@@ -122,8 +122,9 @@ export const LEND_NONE = 2;
  * Leaves what carries the body, with as much of its velocity as it lends. A moment after a stop or a turn the better velocity counts: more upward,
  * then more along the held key.
  * @param jump whether it jumps: downward velocity is not lent then
+ * @param way the way off an edge, −1 or 1, or 0: there it is at least as fast as what it leaves, which else would be under it again at once
  */
-export function leaveFrame(body: Body, jump: boolean): void {
+export function leaveFrame(body: Body, jump: boolean, way = 0): void {
   const { s, moving, clock, frame } = body;
   body.lentX = 0;
   const carrier = s[FRAME]!;
@@ -135,6 +136,7 @@ export function leaveFrame(body: Body, jump: boolean): void {
   s[VX] = s[VX]! + (given[0]! - wx) + 0;
   s[VY] = s[VY]! + (given[1]! - wy) + 0;
   body.lentX = given[0]!;
+  if (way !== 0 && (s[VX]! - wx) * way < 0) s[VX] = wx;
 }
 
 const given = new Float64Array(2);

@@ -87,9 +87,23 @@ function wayOut(body: Body, dx: number, dy: number, most: number): number {
   const y = body.s[Y]!;
   for (const stop of stops) {
     if (stop > most) return Infinity;
-    if (stop > 0 && !isInside(body, x + stop * dx, y + stop * dy)) return stop;
+    const [px, py] = [x + stop * dx, y + stop * dy];
+    if (stop > 0 && !isInside(body, px, py) && !isBeyondWalls(body, px, py)) return stop;
   }
   return Infinity;
+}
+
+/** Whether a body at (x, y) would be beyond a bound of the level that is a wall. */
+function isBeyondWalls({ terrain, hull, nears, motion }: Body, x: number, y: number): boolean {
+  const { motion: m } = nears[0]!;
+  for (let e = terrain.boundsFrom; e < terrain.setFrom[1]!; e++) {
+    const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+    const i = foremost(hull, nx, ny);
+    const gap =
+      nx * (x - m[MX]! + hull.corners[i]! - terrain.x1[e]!) + ny * (y - m[MY]! + hull.corners[i + 1]! - terrain.y1[e]!);
+    if (gap < -motion.touch) return true;
+  }
+  return false;
 }
 
 function addStops(body: Body, near: Near, dx: number, dy: number, most: number, stops: number[]): void {

@@ -103,8 +103,10 @@ export function layPath(body: Body): void {
   path[LINK] = 0;
   verticalMotion(body);
   clock[FACE_ENDS] = Infinity;
-  if (s[SUPPORT] === GROUND) followGround(body);
-  else {
+  if (s[SUPPORT] === GROUND) {
+    followGround(body);
+    s[HEAD] = -1;
+  } else {
     slideOnFace(body);
     if (s[HEAD]! >= 0) goDownWith(body);
   }

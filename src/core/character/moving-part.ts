@@ -58,9 +58,9 @@ function stayPut(body: Body): void {
 export function meetMoving(body: Body, edge: number, nx: number, ny: number): void {
   const { s, terrain } = body;
   const set = terrain.set[edge]!;
-  if (body.met[1] !== edge) {
-    body.met[0] = body.met[1]!;
-    body.met[1] = edge;
+  if (!body.met.includes(edge)) {
+    body.met.copyWithin(1, 0);
+    body.met[0] = edge;
   }
   if (set === s[FRAME]) {
     if (!meet(body, nx, ny, 0)) settle(body, edge, nx, ny);
@@ -81,14 +81,13 @@ const MOST_PRESSED = 8;
 export function isPressedByMover(body: Body): boolean {
   const { s, met, terrain, clock, moving } = body;
   if (moving === undefined) return false;
-  // What was met last, and what else the body touches.
-  const edge = met[1]!;
-  let other = met[0]!;
-  const touching = [s[FACE]!, s[WALL]!, s[HEAD]!, s[SUPPORT] === GROUND ? s[EDGE]! : -1, other];
-  for (const e of touching) if (e >= 0 && e !== edge && terrain.set[e] !== terrain.set[edge]) other = e;
   // It may go on like that with one after the other, but not for ever.
   if (++body.pressed > MOST_PRESSED) return false;
-  if (edge < 0 || (terrain.set[edge] === 0 && (other < 0 || terrain.set[other] === 0))) return false;
+  // Of what was met in a row, and what else the body touches, the last that moves, and the last besides.
+  const touching = [...met, s[SUPPORT] === GROUND ? s[EDGE]! : -1, s[HEAD]!, s[WALL]!, s[FACE]!].filter((e) => e >= 0);
+  const edge = touching.find((e) => terrain.set[e]! > 0 && !moving.waitsAt(terrain.set[e]!, clock[NOW]!)) ?? -1;
+  if (edge < 0) return false;
+  const other = touching.find((e) => terrain.set[e] !== terrain.set[edge]) ?? -1;
   met.fill(-1);
   clock[ROW_COUNT] = 0;
   body.parts = 0;

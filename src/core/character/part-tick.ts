@@ -104,6 +104,7 @@ export function playTick(body: Body): void {
     if (clock[OFFSET]! - clock[ROW_START]! > ROW_TIME) {
       clock[ROW_START] = clock[OFFSET]!;
       clock[ROW_COUNT] = 0;
+      if (body.moving !== undefined) body.met.fill(-1);
     } else clock[ROW_COUNT]!++;
     if (body.stop !== undefined) break;
     if (clock[ROW_COUNT]! >= ROW || body.parts > MOST_PARTS) {

@@ -1,7 +1,7 @@
-import { D, LINK, PAX, PAY, PJY, PVX, PVY, PX, RATE, T, U, cutAt, timeToX, wayX, xAt } from '../sweep/path.js';
+import { D, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, U, cutAt, timeToX, wayX, xAt } from '../sweep/path.js';
 import { AT_ONCE, roots, turnsOf } from '../sweep/roots.js';
 import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
-import { HOLDS, MAX, MAY, MVX, MVY } from '../terrain/moving.js';
+import { HOLDS, MAX, MAY, MVX, MVY, MX } from '../terrain/moving.js';
 import { NOW, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED, type Body } from './body.js';
 import { bump } from './bump.js';
 import { crush, cutWhereApart, cutWhereOffCorner, isOnCorner, isPressed } from './crush.js';
@@ -10,14 +10,14 @@ import { SLOPE, at, here, isLevel } from './ground.js';
 import { stepUp } from './step.js';
 import { RESTS, besideWall, endAtTip, touchWall } from './walls.js';
 import {
-  EASING, EDGE, FACE, FACE_NX, FACE_NY, FRAME, GROUND, HEAD, LOCK_FOR, LOCK_SINCE, PIT, PUSHED, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE,
+  EASING, EDGE, FACE, FACE_NX, FACE_NY, FRAME, GROUND, HEAD, LOCK_FOR, LOCK_SINCE, PIT, PUSHED, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, X, Y,
 } from './state.js'; // prettier-ignore
 
 /** What leans so little against the way that the body can go only presses it: the sine of ten degrees. */
 const LEANS = 0.17;
 
-/** The ground's slope where the body stands; 0 in the air. */
-function slopeHere(body: Body): number {
+/** The ground's slope where the body stands; 0 in the air, and between two faces. */
+export function slopeHere(body: Body): number {
   const { s } = body;
   if (s[SUPPORT] !== GROUND || s[PIT] === 1 || isLevel(body)) return 0;
   here(body);
@@ -181,7 +181,7 @@ export function goDownWith(body: Body): void {
   const head = s[HEAD]!;
   if (head < 0) return;
   const { motion } = nears[terrain.set[head]!]!;
-  if (s[SUPPORT] === GROUND || terrain.set[head] === s[FRAME]) {
+  if (terrain.set[head] === s[FRAME] || (terrain.kind[head] === CEILING && isOutFrom(body, head))) {
     s[HEAD] = -1;
     return;
   }
@@ -212,11 +212,30 @@ export function goDownWith(body: Body): void {
   // Down along a face: across it goes as far as that takes it.
   const m = nears[terrain.set[face]!]!.motion;
   const [nx, ny] = [s[FACE_NX]!, s[FACE_NY]!];
+  const across = m[MVX]! - (ny * (speed - m[MVY]!)) / nx + 0;
+  const wall = s[WALL]!;
+  const beside = wall < 0 ? 0 : nears[terrain.set[wall]!]!.motion[MVX]!;
+  if (wall >= 0 && (across - beside) * s[WALL_SIDE]! > RESTS * (Math.abs(across) + Math.abs(beside))) {
+    // Where a wall does not let it out of the way, it is pressed between the two.
+    crush(body, head, face);
+    path.fill(0, PVX, PJY + 1);
+    path[PX] = s[X]!;
+    path[PY] = s[Y]!;
+    body.again = true;
+    return;
+  }
   path[RATE] = path[LINK] = 0;
-  path[PVX] = s[VX] = m[MVX]! - (ny * (speed - m[MVY]!)) / nx + 0;
+  path[PVX] = s[VX] = across;
   path[PAX] = m[MAX]! - (ny * (gain - m[MAY]!)) / nx + 0;
   clock[X_ENDS] = ends;
   clock[X_END_SPEED] = path[PVX]! + ends * path[PAX]!;
+}
+
+/** Whether the body has come out from under a level underside, but for `touch`. */
+function isOutFrom({ s, terrain, hull, nears }: Body, head: number): boolean {
+  const x = s[X]! - nears[terrain.set[head]!]!.motion[MX]!;
+  const margin = hull.half - hull.touch - hull.touch / 64;
+  return x >= terrain.x1[head]! + margin || x <= terrain.x2[head]! - margin;
 }
 
 /** Ends the piece where what touches the body moves on in another way, or it comes out from under it. */

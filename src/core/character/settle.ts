@@ -24,7 +24,7 @@ import { liftOnto } from './lip.js';
 import { blockOnGround, goOnto, keepSpeed, stand } from './support.js';
 import { bump } from './bump.js';
 import { endAtTip, touchWall } from './walls.js';
-import { isBetween, pushOnGround } from './push.js';
+import { isBetween, pushOnGround, slopeHere } from './push.js';
 import { intoFrame } from './frame.js';
 import { slideAlong, wedge } from './slide-along.js';
 import { stepUp } from './step.js';
@@ -155,8 +155,7 @@ function bounce(body: Body, speed: number): void {
 
 /** From one piece of ground to the next that rises from it. */
 function goOnAlong(body: Body, edge: number, atCorner: boolean): void {
-  here(body);
-  const before = at[SLOPE]!;
+  const before = slopeHere(body);
   const { s } = body;
   intoFrame(body, body.terrain.set[edge]!);
   const [strides, steps] = [s[STRIDE]!, s[FOOTFALLS]!];
@@ -165,7 +164,6 @@ function goOnAlong(body: Body, edge: number, atCorner: boolean): void {
   s[FOOTFALLS] = steps;
   here(body);
   keepSpeed(body, before, at[SLOPE]!);
-  if (at[SLOPE] === 0) s[VY] = 0;
 }
 
 /** On the ground whatever is not ground stops the body, unless it is a step. */

@@ -73,7 +73,10 @@ export function leaveSupport(body: Body, way: number): void {
   onward.down = motion.step;
   // Down a step a cut corner has to pass the edge as well.
   const past = (hull.side + motion.touch) * way;
-  if (hull.side > 0 && onStepAhead(body, way) && hasRoom(body, s[X]!, s[Y]!, past, 0)) s[X] = s[X]! + past;
+  if (hull.side > 0 && onStepAhead(body, way) && hasRoom(body, s[X]!, s[Y]!, past, 0)) {
+    s[X] = s[X]! + past;
+    s[WALL] = -1;
+  }
   if (findGround(body, s[X]!, s[Y]!, onward)) {
     const drop = at[BELOW]!;
     if (drop > motion.touch) clearEnd(body, way);
@@ -90,7 +93,7 @@ export function leaveSupport(body: Body, way: number): void {
   clearEnd(body, way);
   s[Y] = wasY + (s[X]! - wasAt) * before;
   body.tell('leave');
-  leaveFrame(body, false);
+  leaveFrame(body, false, way);
   // What stopped it only because it stood is met anew.
   if (s[WALL_LOW] === -Infinity) s[WALL] = -1;
   s[SUPPORT] = NONE;
@@ -192,8 +195,7 @@ function clearEnd({ s, terrain, motion, hull }: Body, way: number): void {
 
 /** From one slope to another: measured along the ground, the speed stays. */
 export function keepSpeed({ s, motion }: Body, before: number, after: number): void {
-  if (before === after) return;
-  if (motion.along) s[VX] = s[VX]! * Math.sqrt((1 + before * before) / (1 + after * after));
+  if (before !== after && motion.along) s[VX] = s[VX]! * Math.sqrt((1 + before * before) / (1 + after * after));
   s[VY] = after * s[VX]! + 0;
 }
 

@@ -101,14 +101,20 @@ export function vyAt(p: Float64Array, t: number): number {
 export function wayX(p: Float64Array): number {
   const v = p[PVX]!;
   if (v !== 0) return v > 0 ? 1 : -1;
-  const a = p[RATE]! > 0 ? p[EAX]! - p[D]! * p[RATE]! : p[PAX]!;
+  const a = p[RATE]! > 0 ? pull(p[EAX]!, p[D]!, p[RATE]!) : p[PAX]!;
   return a > 0 ? 1 : a < 0 ? -1 : 0;
+}
+
+/** The acceleration a − d·rate of what dies away; where the two are alike but for rounding, the sign of what comes after them: d·rate². */
+function pull(a: number, d: number, rate: number): number {
+  const both = a - d * rate;
+  return Math.abs(both) > 1e-13 * Math.abs(a) ? both : d * rate * rate;
 }
 
 /** The way y goes in this piece: −1, 0 or 1. */
 export function wayY(p: Float64Array): number {
   let v = p[PVY]!;
-  if (v === 0) v = p[PAY]! - p[DY]! * p[RATE]!;
+  if (v === 0) v = p[DY] === 0 ? p[PAY]! : pull(p[PAY]!, p[DY]!, p[RATE]!);
   if (v === 0) v = p[PJY]!;
   return v > 0 ? 1 : v < 0 ? -1 : 0;
 }

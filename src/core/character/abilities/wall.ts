@@ -47,16 +47,23 @@ export const wall = ability('wall', {
     }
     const side = c.wall;
     const pressed = c.wish * side;
-    if (side === 0 || c.vy > 0 || c.support === 'ledge' || (own.touch ? pressed < 0 : pressed <= 0)) {
+    if (side === 0 || c.vy > c.wallRise || c.support === 'ledge' || (own.touch ? pressed < 0 : pressed <= 0)) {
       end(c, s);
       return;
     }
-    if (s.on === 0) begin(c, own, s);
+    if (s.on === 0) {
+      // Where the wall would only rub it against what is overhead, it does not hold on.
+      if (c.isHeldDown) return;
+      begin(c, own, s);
+    }
     c.freshFall();
     if (s.hold > 0) c.vertical(0, 0);
     else if (c.vy < -own.slideSpeed) c.vertical(-own.slideSpeed, s.rate);
     else c.vertical(-own.slideSpeed, own.gravity);
     c.claim(BUT_RUN);
+  },
+  watch(c, _, s) {
+    if (s.on === 0 && c.wall !== 0 && c.isHeldDown) c.cutWhereFreed();
   },
   stopped: (c, _, s) => end(c, s),
 });
