@@ -19,6 +19,21 @@ const RICH: Level = {
   ],
 };
 
+/** The same with lifts that cross the way: on, off and against them all the time. */
+const LIFTS: Level = {
+  ...RICH,
+  movers: [4, 8, 13, 18].map((x, i) => ({
+    name: `lift${i}`,
+    shapes: [{ form: 'solid', points: [[x, 6], [x + 2, 6], [x + 2, 6.5], [x, 6.5]] }], // prettier-ignore
+    route: {
+      curve: [[0, 0, i % 2 === 0 ? 0 : 1.5, -2]],
+      lap: 2 + 0.3 * i,
+      keyPoints: [0, 1, 0],
+      keyTimes: [0, 0.5, 1],
+    },
+  })),
+};
+
 /** The same with ramps up and down, steep ones, a hanging one, and a one-way slope. */
 const RAMPS: Level = {
   rows: [
@@ -87,6 +102,8 @@ export function cases(): Case[] {
   const hero = rich.add({}, { driver: lively() });
   const ramps = openStage(RAMPS);
   ramps.add({}, { driver: lively() });
+  const lifts = openStage(LIFTS);
+  lifts.add({}, { driver: lively() });
   let counted = 0;
   hero.on('touchdown', () => counted++);
   const rest = openStage({ rows: ['@'], bounds: { bottom: 'wall' } });
@@ -109,6 +126,12 @@ export function cases(): Case[] {
       name: 'ramps, running and jumping',
       run: (ticks) => {
         for (let i = 0; i < ticks; i++) ramps.tick(DT);
+      },
+    },
+    {
+      name: 'among four lifts, running and jumping',
+      run: (ticks) => {
+        for (let i = 0; i < ticks; i++) lifts.tick(DT);
       },
     },
     {

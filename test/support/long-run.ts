@@ -1,6 +1,7 @@
 import { fingerprint, openStage, recordTrace, rowNumbers, script } from 'apperin';
 import { busyInput } from './everything.js';
 import { tiles, tuningFor } from './harder-ground.js';
+import { hallOf, movingTuning } from './moving.js';
 import { randomInput, randomLevel, livelyTuning } from './make.js';
 import { randomizer } from './random.js';
 
@@ -25,6 +26,16 @@ export function longRun(): string {
     }
     for (const row of trace.rows) numbers.push(...rowNumbers(row));
     for (const event of trace.events) numbers.push(event.time!, event.x!, event.y!, event.vx!, event.vy!);
+  }
+  for (let i = 0; i < 20; i++) {
+    const { level, at } = hallOf(random, 12);
+    const stage = openStage(level);
+    const driver = script(busyInput(random, 4).filter(({ action }) => action !== 'dash'));
+    const hero = stage.add(movingTuning(random), { driver, at });
+    for (let tick = 0; tick < 240; tick++) {
+      stage.tick(1 / 60);
+      numbers.push(hero.x, hero.y, hero.vx, hero.vy, ...stage.movers.flatMap(({ x, y }) => [x, y]));
+    }
   }
   return `${numbers.length} numbers, ${fingerprint(Float64Array.from(numbers))}`;
 }

@@ -233,3 +233,20 @@ export function rareAmong({ touches, events, ticks }: MovingFound): string[] {
 function mayTouch(solid: readonly Point[], x: number, y: number): boolean {
   return solid.some(([px]) => px > x - 1) && solid.some(([px]) => px < x + 1) && solid.some(([, py]) => py > y - 1) && solid.some(([, py]) => py < y + 3); // prettier-ignore
 }
+
+/** The movers of a level in a mirror: across where sx is −1, up where sy is. */
+export function mirroredMovers({ movers = [] }: Level, sx: number, sy: number): readonly Mover[] {
+  return movers.map((mover) => ({
+    ...mover,
+    shapes: mover.shapes.map((shape) => ({
+      ...shape,
+      points: (shape as { points: readonly Point[] }).points.map(([x, y]) => [sx * x + 0, sy * y + 0] as const),
+    })),
+    route: {
+      ...mover.route!,
+      curve: (mover.route as { curve: readonly (readonly number[])[] }).curve.map((piece) =>
+        piece.map((value, i) => (i % 2 === 0 ? sx : sy) * value + 0),
+      ),
+    },
+  })) as unknown as readonly Mover[];
+}

@@ -23,7 +23,7 @@ import {
   type Body,
 } from './body.js';
 import { cornerBeside, cutAtCorner } from './ledges.js';
-import { cutWhereRoom, inTheWay, moveTo, resize } from './room.js';
+import { cutWhereRoom, moveTo, resize } from './room.js';
 import { forgetGrip, jumpSource, restoreAir, type JumpSource } from './rights.js';
 import { findGround, surfaceUnder } from './ground.js';
 import { standHere } from './support.js';
@@ -161,10 +161,11 @@ export class Control {
   get wallId(): number {
     return this.body.s[GRIP]!;
   }
-  /** How fast the wall that is touched goes up, measured as `vy` is; 0 where none is. */
-  get wallRise(): number {
-    const { s, nears, terrain } = this.body;
-    return s[GRIP]! >= 0 ? nears[terrain.set[s[GRIP]!]!]!.motion[MVY]! : 0;
+  /** Whether the body goes up, past the wall that it touches (which may move) if it touches one. */
+  get risesPastWall(): boolean {
+    const { s, nears, terrain, motion } = this.body;
+    const rise = s[GRIP]! >= 0 ? nears[terrain.set[s[GRIP]!]!]!.motion[MVY]! : 0;
+    return s[VY]! - rise > AS_FAST * motion.cap;
   }
   /** Whether the motion up and down is that of a jump: from a takeoff until the next support. */
   get jumping(): boolean {
@@ -338,19 +339,6 @@ export class Control {
     s[DROPPED] = piece + 1;
     this.leave();
   }
-  /** Whether something close overhead keeps the body from going up with the wall that it touches: one of the two moves. */
-  get isHeldDown(): boolean {
-    const { body } = this;
-    const { s, motion, terrain } = body;
-    if (body.moving === undefined) return false;
-    const edge = inTheWay(body, s[X]!, s[Y]!, 0, motion.width * HEADROOM);
-    return edge >= 0 && terrain.set[edge] !== terrain.set[s[GRIP]!];
-  }
-  /** To be used by `watch`: cuts the part-tick where that is no longer so. */
-  cutWhereFreed(): void {
-    const { s, motion } = this.body;
-    cutWhereRoom(this.body, s[HEIGHT]! + motion.width * HEADROOM);
-  }
   /** Holds on to the wall at its side: that is a support without gravity of its own. */
   holdWall(): void {
     const { s, terrain } = this.body;
@@ -478,8 +466,8 @@ export class Control {
   }
 }
 
-/** So much room overhead, in body widths, a body needs to hold on to a wall that moves past what is there. */
-const HEADROOM = 1 / 16;
+/** Speeds closer than this share of the terminal speed are one. */
+const AS_FAST = 1e-10;
 
 function numberOf(action: string | number): number {
   return typeof action === 'number' ? action : knownAction(action);

@@ -1,5 +1,5 @@
 import { MX, MY } from '../terrain/moving.js';
-import { foremost, type Hull } from '../sweep/hull.js';
+import { foremost, gapBefore, type Hull } from '../sweep/hull.js';
 import { PX, PY, cutAt, vxAt, vyAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
 import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
@@ -20,7 +20,8 @@ import {
 export function crush(body: Body, edge: number, other: number): void {
   const { s, terrain, clock, level, moving } = body;
   for (const e of [other, edge]) {
-    if (e < 0 || terrain.oneWay[e] !== 1) continue;
+    // (Two such pieces at one height are one too many.)
+    if (e < 0 || terrain.oneWay[e] !== 1 || (s[DROPPED]! > 0 && s[DROPPED] !== terrain.piece[e]! + 1)) continue;
     s[DROPPED] = terrain.piece[e]! + 1;
     for (const near of body.nears) near.ignored = terrain.piece[e]!;
     if (s[SUPPORT] === GROUND && terrain.piece[s[EDGE]!] === terrain.piece[e]) leaveAny(body);
@@ -42,8 +43,10 @@ export function crush(body: Body, edge: number, other: number): void {
   }
   tellCrushed(body, { set, edge, other });
   s[body.moversAt + MOVER_SLOTS * (set - 1)] = POLICIES[first] === 'through' ? PASSES : TOLD;
-  // It touches the body no more.
-  for (const contact of [WALL, FACE, HEAD]) if (s[contact]! >= 0 && terrain.set[s[contact]!] === set) s[contact] = -1;
+  // It touches the body no more; one that stays put follows nothing else either.
+  const all = POLICIES[first] === 'tell';
+  for (const contact of [WALL, FACE, HEAD])
+    if (s[contact]! >= 0 && (all || terrain.set[s[contact]!] === set)) s[contact] = -1;
   s[VX] = s[VY] = 0;
   s[EASING] = 0;
   if (s[SUPPORT] !== GROUND || s[FRAME] === set) leaveAny(body);
@@ -121,7 +124,7 @@ export function isPressed(body: Body, e: number, within = CLEAR * body.motion.to
   const x = s[X]! - motion[MX]!;
   const y = s[Y]! - motion[MY]!;
   const i = foremost(hull, nx, ny);
-  const gap = nx * (x + corners[i]! - terrain.x1[e]!) + ny * (y + corners[i + 1]! - terrain.y1[e]!);
+  const gap = gapBefore(hull, terrain, e, x, y);
   if (gap > within || gap < -CLEAR * touch) return false;
   const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
   const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
@@ -167,11 +170,7 @@ export function cutWhereApart(body: Body, e: number, within = CLEAR * body.motio
   const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
   const cut = (ax: number, ay: number, gap: number): void => cutPast(seen, path, ax, ay, gap, touch);
   const i = foremost(hull, nx, ny);
-  cut(
-    nx,
-    ny,
-    nx * (seen[PX]! + corners[i]! - terrain.x1[e]!) + ny * (seen[PY]! + corners[i + 1]! - terrain.y1[e]!) - within,
-  );
+  cut(nx, ny, gapBefore(hull, terrain, e, seen[PX]!, seen[PY]!) - within);
   const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
   const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
   if (nx === 0) {

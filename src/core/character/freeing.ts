@@ -1,7 +1,7 @@
 import { MX, MY } from '../terrain/moving.js';
 import { CLOSED, LINE } from '../terrain/edges.js';
 import { AT, AT_X, AT_Y, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, locate } from '../sweep/path.js';
-import { foremost } from '../sweep/hull.js';
+import { gapBefore } from '../sweep/hull.js';
 import { NOW, OFFSET, TICK_LENGTH, TICK_START, type Body } from './body.js';
 import type { Near } from '../sweep/near.js';
 import { placeSets } from './frame.js';
@@ -97,10 +97,7 @@ function wayOut(body: Body, dx: number, dy: number, most: number): number {
 function isBeyondWalls({ terrain, hull, nears, motion }: Body, x: number, y: number): boolean {
   const { motion: m } = nears[0]!;
   for (let e = terrain.boundsFrom; e < terrain.setFrom[1]!; e++) {
-    const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
-    const i = foremost(hull, nx, ny);
-    const gap =
-      nx * (x - m[MX]! + hull.corners[i]! - terrain.x1[e]!) + ny * (y - m[MY]! + hull.corners[i + 1]! - terrain.y1[e]!);
+    const gap = gapBefore(hull, terrain, e, x - m[MX]!, y - m[MY]!);
     if (gap < -motion.touch) return true;
   }
   return false;
@@ -119,8 +116,7 @@ function addStops(body: Body, near: Near, dx: number, dy: number, most: number, 
     const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
     const along = nx * dx + ny * dy;
     if (along > 1e-9) {
-      const i = foremost(hull, nx, ny);
-      const gap = nx * (x + corners[i]! - terrain.x1[e]!) + ny * (y + corners[i + 1]! - terrain.y1[e]!);
+      const gap = gapBefore(hull, terrain, e, x, y);
       stops.push(-gap / along);
     }
     for (let i = 0; i < corners.length; i += 2) {
@@ -129,7 +125,9 @@ function addStops(body: Body, near: Near, dx: number, dy: number, most: number, 
       const past = sx * dy - sy * dx;
       // A side of the body that trails leaves the corner behind.
       if (past <= 1e-9) continue;
-      stops.push(((terrain.y1[e]! - y - corners[i + 1]!) * sx - (terrain.x1[e]! - x - corners[i]!) * sy) / past);
+      const lower = corners[k + 1]! < corners[i + 1]! ? k : i;
+      const [cx, cy] = [corners[lower]!, corners[lower + 1]!];
+      stops.push(((terrain.y1[e]! - y - cy) * sx - (terrain.x1[e]! - x - cx) * sy) / past);
     }
   }
 }

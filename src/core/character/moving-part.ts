@@ -6,7 +6,7 @@ import { NOW, OFFSET, ROW_COUNT, TICK_LENGTH, TICK_START, type Body } from './bo
 import { mayFly } from './carry.js';
 import { beginStops, crush, cutWhereFree, senseMovers, staysPut } from './crush.js';
 import { firstOf } from './first-of.js';
-import { placeSets, tellAboard } from './frame.js';
+import { isMet, placeSets, tellAboard } from './frame.js';
 import { takeIntents } from './intent.js';
 import { updatePose } from './pose.js';
 import { settle, settleMoving } from './settle.js';
@@ -21,6 +21,7 @@ export function senseMoving(body: Body): boolean {
   placeSets(body);
   beginStops(body);
   senseMovers(body);
+  forgetFar(body);
   if (!staysPut(body)) {
     mayFly(body);
     tellAboard(body);
@@ -29,6 +30,18 @@ export function senseMoving(body: Body): boolean {
   stayPut(body);
   return false;
 }
+
+/** What is not near any more does not touch the body. */
+function forgetFar(body: Body): void {
+  const { s, terrain } = body;
+  for (let i = 0; i < CONTACTS.length; i++) {
+    const e = s[CONTACTS[i]!]!;
+    const set = e < 0 ? 0 : terrain.set[e]!;
+    if (set > 0 && set !== s[FRAME] && (!body.around.includes(set) || !isMet(body, set))) s[CONTACTS[i]!] = -1;
+  }
+}
+
+const CONTACTS = [WALL, FACE, HEAD] as const;
 
 /** Crushed and told so: it stays where it is until it is clear, and only listens. What comes into its way now crushes it too. */
 function stayPut(body: Body): void {
@@ -83,11 +96,24 @@ export function isPressedByMover(body: Body): boolean {
   if (moving === undefined) return false;
   // It may go on like that with one after the other, but not for ever.
   if (++body.pressed > MOST_PRESSED) return false;
-  // Of what was met in a row, and what else the body touches, the last that moves, and the last besides.
+  // Of what was met in a row, and what else the body touches: what comes at it most, and what is most against that.
   const touching = [...met, s[SUPPORT] === GROUND ? s[EDGE]! : -1, s[HEAD]!, s[WALL]!, s[FACE]!].filter((e) => e >= 0);
-  const edge = touching.find((e) => terrain.set[e]! > 0 && !moving.waitsAt(terrain.set[e]!, clock[NOW]!)) ?? -1;
+  let edge = -1;
+  let most = -Infinity;
+  for (const e of touching) {
+    const set = terrain.set[e]!;
+    if (set === 0 || moving.waitsAt(set, clock[NOW]!)) continue;
+    const { motion } = body.nears[set]!;
+    const comes = terrain.nx[e]! * motion[MVX]! + terrain.ny[e]! * motion[MVY]!;
+    if (comes > most) [most, edge] = [comes, e];
+  }
   if (edge < 0) return false;
-  const other = touching.find((e) => terrain.set[e] !== terrain.set[edge]) ?? -1;
+  let other = -1;
+  let least = Infinity;
+  for (const e of touching) {
+    const alike = terrain.nx[e]! * terrain.nx[edge]! + terrain.ny[e]! * terrain.ny[edge]!;
+    if (terrain.set[e] !== terrain.set[edge] && alike < least) [least, other] = [alike, e];
+  }
   met.fill(-1);
   clock[ROW_COUNT] = 0;
   body.parts = 0;

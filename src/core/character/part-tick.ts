@@ -93,8 +93,10 @@ export function playTick(body: Body): void {
   s[WAS_X] = s[X]! + body.frame[MX]!;
   s[WAS_Y] = s[Y]! + body.frame[MY]!;
   body.stop = undefined;
-  body.pressed = 0;
-  body.met.fill(-1);
+  if (body.moving !== undefined) {
+    body.pressed = 0;
+    body.met.fill(-1);
+  }
   if (body.hull.height !== s[HEIGHT]) body.setHeight(s[HEIGHT]!);
   body.parts = 0;
   body.nextIntent = 0;

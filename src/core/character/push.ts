@@ -141,7 +141,7 @@ export function goesAlong(body: Body): boolean {
     }
   }
   body.pushedAlong = true;
-  tellPushed(body, wall, side, speed);
+  tellPushed(body, wall, side, speed === 0 ? gain : speed);
   // Where it would be fast enough on its own, or would turn, that is looked at again.
   let ends = Infinity;
   const soonest = (t: number): void => {

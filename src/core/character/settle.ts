@@ -251,5 +251,10 @@ function copySide({ s, terrain, motion, nears }: Body, edge: number, side: numbe
 export function keepBeside(body: Body): void {
   const { s } = body;
   const x = s[WALL_X]!;
-  if (s[WALL]! >= 0 && s[WALL_NY] === 0 && !Number.isNaN(x)) copySide(body, s[WALL]!, s[WALL_SIDE]!, x);
+  if (s[WALL]! < 0 || s[WALL_NY] !== 0 || Number.isNaN(x)) return;
+  // What it is not beside at all it has left.
+  const { motion, terrain, nears } = body;
+  const beside = x + nears[terrain.set[s[WALL]!]!]!.motion[MX]! - s[WALL_SIDE]! * motion.half;
+  if (Math.abs(s[X]! - beside) > motion.width / 64) s[WALL] = -1;
+  else copySide(body, s[WALL]!, s[WALL_SIDE]!, x);
 }

@@ -1,3 +1,4 @@
+import type { Terrain } from '../terrain/terrain.js';
 /** The convex outline of a body: its origin is the middle of its feet, y points up. */
 export interface Hull {
   /** Half the width, and the height, units. */
@@ -46,4 +47,13 @@ export function hullOf(width: number, height: number, bevel = 0): Hull {
       ? [-flat, 0, flat, 0, half, bevel, half, height, -half, height, -half, bevel]
       : [-half, 0, half, 0, half, height, -half, height];
   return { half, height, flat, side: bevel, touch: width / 1048576, corners: Float64Array.from(corners) };
+}
+
+/** How far a body at (x, y) is in front of an edge's line, units. Measured from the edge's upper end, so that mirror images stay mirror images. */
+export function gapBefore(hull: Hull, { x1, y1, x2, y2, nx, ny }: Terrain, e: number, x: number, y: number): number {
+  const i = foremost(hull, nx[e]!, ny[e]!);
+  const rises = y2[e]! > y1[e]!;
+  const ex = rises ? x2[e]! : x1[e]!;
+  const ey = rises ? y2[e]! : y1[e]!;
+  return nx[e]! * (x + hull.corners[i]! - ex) + ny[e]! * (y + hull.corners[i + 1]! - ey);
 }

@@ -44,7 +44,7 @@ export function turnsOf(p: Float64Array): number {
   if (simple || (p[EAX] === 0 && p[D] === 0)) {
     const t = simple ? -p[PVX]! / p[PAX]! : NaN;
     if (t > AT_ONCE && t < p[T]!) turns[count++] = t;
-  } else count = addTurns(p, 1, 0, count);
+  } else count = addTurns(p, wayX(p) < 0 ? -1 : 1, 0, count);
   if (p[PJY] === 0 && p[DY] === 0) {
     const t = -p[PVY]! / p[PAY]!;
     if (t > AT_ONCE && t < p[T]!) turns[count++] = t;

@@ -16,7 +16,10 @@ interface Own {
   lock: number;
 }
 
-type State = Record<'hold' | 'on' | 'clung' | 'rate', number>;
+type State = Record<'hold' | 'on' | 'clung' | 'rate' | 'torn' | 'tornAt', number>;
+
+/** So far from where something overhead tore it off, in body widths, a body holds on to a wall again: else a wall that moves past that would rub it against it. */
+const CLEAR = 1 / 16;
 
 /** What the wall is still slid down with: everything that comes later but the run, which turns the body away from it. */
 const BUT_RUN = { but: ['run'] } as const;
@@ -25,11 +28,11 @@ const BUT_RUN = { but: ['run'] } as const;
 export const wall = ability('wall', {
   own: numbers,
   timers: ['hold'],
-  slots: ['on', 'clung', 'rate'],
+  slots: ['on', 'clung', 'rate', 'torn', 'tornAt'],
   pose: 'slide',
   events: ['cling', 'uncling'],
   act(c, own, s) {
-    if (c.support === 'ground') s.clung = 0;
+    if (c.support === 'ground') s.clung = s.torn = 0;
     // Whatever took the body off the wall ended the slide.
     if (s.on === 1 && c.support !== 'wall') end(c, s);
     if (c.waiting(JUMP) >= 0) {
@@ -47,15 +50,15 @@ export const wall = ability('wall', {
     }
     const side = c.wall;
     const pressed = c.wish * side;
-    if (side === 0 || c.vy > c.wallRise || c.support === 'ledge' || (own.touch ? pressed < 0 : pressed <= 0)) {
+    if (side === 0 || c.risesPastWall || c.support === 'ledge' || (own.touch ? pressed < 0 : pressed <= 0)) {
       end(c, s);
       return;
     }
-    if (s.on === 0) {
-      // Where the wall would only rub it against what is overhead, it does not hold on.
-      if (c.isHeldDown) return;
-      begin(c, own, s);
+    if (s.torn === 1) {
+      if (Math.abs(c.y - s.tornAt) < c.motion.width * CLEAR * 0.999) return;
+      s.torn = 0;
     }
+    if (s.on === 0) begin(c, own, s);
     c.freshFall();
     if (s.hold > 0) c.vertical(0, 0);
     else if (c.vy < -own.slideSpeed) c.vertical(-own.slideSpeed, s.rate);
@@ -63,7 +66,16 @@ export const wall = ability('wall', {
     c.claim(BUT_RUN);
   },
   watch(c, _, s) {
-    if (s.on === 0 && c.wall !== 0 && c.isHeldDown) c.cutWhereFreed();
+    if (s.torn !== 1) return;
+    c.cutAtY(s.tornAt - c.motion.width * CLEAR);
+    c.cutAtY(s.tornAt + c.motion.width * CLEAR);
+  },
+  met(c, _, s, { side }) {
+    if (s.on === 1 && side === 'head') {
+      s.torn = 1;
+      s.tornAt = c.y;
+    }
+    return false;
   },
   stopped: (c, _, s) => end(c, s),
 });
