@@ -165,7 +165,8 @@ export class Control {
   get risesPastWall(): boolean {
     const { s, nears, terrain, motion } = this.body;
     const rise = s[GRIP]! >= 0 ? nears[terrain.set[s[GRIP]!]!]!.motion[MVY]! : 0;
-    return s[VY]! - rise > AS_FAST * motion.cap;
+    // Past one that stands still it is exact: the apex is where the speed is 0.
+    return s[VY]! - rise > (rise === 0 ? 0 : AS_FAST * motion.cap);
   }
   /** Whether the motion up and down is that of a jump: from a takeoff until the next support. */
   get jumping(): boolean {
