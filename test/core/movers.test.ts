@@ -104,8 +104,8 @@ describe('Movers', () => {
     for (const lend of ['both', 'across', 'none'] as const)
       for (const rate of [15, 60, 240]) {
         const tuning = compileTuning({ mover: { lend, linger: 0 }, gravity: { apexSpeed: 0 } });
-        for (let i = 0; i < (rate === 60 ? 340 : 34); i++) {
-          const press = 0.0005 + (i * 4) / (rate === 60 ? 340 : 34);
+        for (let i = 0; i < 1000; i++) {
+          const press = 0.0005 + i / 250;
           const level = room([{ name: 'lift', shapes: [box(6, 3, 3, 0.5)], route: { ...route, phase: press - 0.1 } }]);
           const stage = openStage(level);
           const hero = stage.add(tuning, { at: [7.3, 3.5], driver: script([{ time: 0.1, action: 'jump', value: 1 }]) });
