@@ -74,8 +74,12 @@ export class Body {
   stopsTold = false;
   /** Whether something pushes it along in this part-tick. */
   pushedAlong = false;
-  /** How often in this tick it came to be pressed between two things that gave it no room. */
+  /** How often in a row in this tick it came to be pressed between two things that gave it no room, and the moment of the last. */
   pressed = 0;
+  pressedAt = -Infinity;
+  /** How many part-ticks lately ended within `MANY_TIME` of one another, and the moment at which that began. */
+  many = 0;
+  manyFrom = -Infinity;
   /** The last edges met in a row, the last first; −1 for none. */
   readonly met = new Int32Array(4).fill(-1);
   hull: BodyHull;

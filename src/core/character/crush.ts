@@ -25,6 +25,8 @@ export function crush(body: Body, edge: number, other: number): void {
     s[DROPPED] = terrain.piece[e]! + 1;
     for (const near of body.nears) near.ignored = terrain.piece[e]!;
     if (s[SUPPORT] === GROUND && terrain.piece[s[EDGE]!] === terrain.piece[e]) leaveAny(body);
+    for (const contact of CONTACTS)
+      if (s[contact]! >= 0 && terrain.piece[s[contact]!] === terrain.piece[e]) s[contact] = -1;
     return;
   }
   let set = 0;
@@ -45,13 +47,14 @@ export function crush(body: Body, edge: number, other: number): void {
   s[body.moversAt + MOVER_SLOTS * (set - 1)] = POLICIES[first] === 'through' ? PASSES : TOLD;
   // It touches the body no more; one that stays put follows nothing else either.
   const all = POLICIES[first] === 'tell';
-  for (const contact of [WALL, FACE, HEAD])
-    if (s[contact]! >= 0 && (all || terrain.set[s[contact]!] === set)) s[contact] = -1;
+  for (const contact of CONTACTS) if (s[contact]! >= 0 && (all || terrain.set[s[contact]!] === set)) s[contact] = -1;
   s[VX] = s[VY] = 0;
   s[EASING] = 0;
   if (s[SUPPORT] !== GROUND || s[FRAME] === set) leaveAny(body);
   placeSets(body);
 }
+
+const CONTACTS = [WALL, FACE, HEAD] as const;
 
 /** The present moment is one at which a mover begins to wait for the body. */
 export function beginStops(body: Body): void {

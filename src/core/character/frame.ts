@@ -122,7 +122,8 @@ export const LEND_NONE = 2;
  * Leaves what carries the body, with as much of its velocity as it lends. A moment after a stop or a turn the better velocity counts: more upward,
  * then more along the held key.
  * @param jump whether it jumps: downward velocity is not lent then
- * @param way the way off an edge, −1 or 1, or 0: there it is at least as fast as what it leaves, which else would be under it again at once
+ * @param way the way off an edge, −1 or 1, or 0: there it is at least as fast as what it leaves, and a little faster than what comes behind it: that else
+ * would be under it again at once
  */
 export function leaveFrame(body: Body, jump: boolean, way = 0): void {
   const { s, moving, clock, frame } = body;
@@ -136,10 +137,14 @@ export function leaveFrame(body: Body, jump: boolean, way = 0): void {
   s[VX] = s[VX]! + (given[0]! - wx) + 0;
   s[VY] = s[VY]! + (given[1]! - wy) + 0;
   body.lentX = given[0]!;
-  if (way !== 0 && (s[VX]! - wx) * way < 0) s[VX] = wx;
+  const least = wx * way > 0 ? body.motion.cap * CLEARS : 0;
+  if (way !== 0 && (s[VX]! - wx) * way < least) s[VX] = wx + least * way;
 }
 
 const given = new Float64Array(2);
+
+/** So much faster than what it leaves, as a share of the terminal speed, a body falls out of the way of what it has run ahead of, however hard the air brakes it. */
+const CLEARS = 1 / 128;
 
 /** What a mover of that velocity lends; left in `given`. */
 function lent({ s, moving, motion }: Body, set: number, wx: number, wy: number, now: number, jump: boolean): void {

@@ -87,14 +87,37 @@ export function meetMoving(body: Body, edge: number, nx: number, ny: number): vo
   if (!meet(body, nx, ny, against)) settleMoving(body, edge, nx, ny);
 }
 
-/** So often in one tick a body may come to be pressed between two things. */
+/**
+ * From one moving thing to another and back, ever faster, a body comes to no end between the two long before its part-ticks are as short as those
+ * that end a motion: it is pressed between them.
+ * @returns whether that has been seen to
+ */
+export function comesToNoEnd(body: Body): boolean {
+  const { clock } = body;
+  if (clock[NOW]! - body.manyFrom > MANY_TIME) {
+    body.manyFrom = clock[NOW]!;
+    body.many = 0;
+    return false;
+  }
+  if (++body.many < MANY) return false;
+  body.many = 0;
+  return isPressedByMover(body);
+}
+
+const MANY = 64;
+const MANY_TIME = 1e-6;
+
+/** So often in a row, each so soon after the last (s), a body may come to be pressed between two things. */
 const MOST_PRESSED = 8;
+const IN_A_ROW = 1e-6;
 
 /** Touches that never end, between two things that come together: the body is pressed between them. @returns whether a mover has to do with it */
 export function isPressedByMover(body: Body): boolean {
   const { s, met, terrain, clock, moving } = body;
   if (moving === undefined) return false;
   // It may go on like that with one after the other, but not for ever.
+  if (clock[NOW]! - body.pressedAt > IN_A_ROW) body.pressed = 0;
+  body.pressedAt = clock[NOW]!;
   if (++body.pressed > MOST_PRESSED) return false;
   // Of what was met in a row, and what else the body touches: what comes at it most, and what is most against that.
   const touching = [...met, s[SUPPORT] === GROUND ? s[EDGE]! : -1, s[HEAD]!, s[WALL]!, s[FACE]!].filter((e) => e >= 0);

@@ -10,7 +10,7 @@ import { takeIntents } from './intent.js';
 import { advance, layPath } from './integrate.js';
 import { letGo } from './let-go.js';
 import { pressOnto } from './lip.js';
-import { isPressedByMover, meetMoving, senseMoving } from './moving-part.js';
+import { comesToNoEnd, isPressedByMover, meetMoving, senseMoving } from './moving-part.js';
 import { updatePose } from './pose.js';
 import { run } from './run.js';
 import { sense } from './sense.js';
@@ -94,7 +94,8 @@ export function playTick(body: Body): void {
   s[WAS_Y] = s[Y]! + body.frame[MY]!;
   body.stop = undefined;
   if (body.moving !== undefined) {
-    body.pressed = 0;
+    body.pressed = body.many = 0;
+    body.pressedAt = body.manyFrom = -Infinity;
     body.met.fill(-1);
   }
   if (body.hull.height !== s[HEIGHT]) body.setHeight(s[HEIGHT]!);
@@ -109,6 +110,7 @@ export function playTick(body: Body): void {
       if (body.moving !== undefined) body.met.fill(-1);
     } else clock[ROW_COUNT]!++;
     if (body.stop !== undefined) break;
+    if (body.moving !== undefined && comesToNoEnd(body)) continue;
     if (clock[ROW_COUNT]! >= ROW || body.parts > MOST_PARTS) {
       if (isPressedByMover(body)) continue;
       body.tell('stuck');
