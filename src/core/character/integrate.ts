@@ -343,7 +343,7 @@ export function advance(body: Body): void {
     s[FACE] = -1;
   }
   if (t >= clock[SUPPORT_ENDS]!) leaveSupport(body, way);
-  if (t >= clock[WALL_ENDS]!) leaveWall(body);
+  if (t >= clock[WALL_ENDS]! && s[WALL]! >= 0) leaveWall(body);
   if (body.bordered) crossBorders(body);
 }
 
