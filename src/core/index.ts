@@ -5,6 +5,9 @@ export type { StageMover } from './stage/mover.js';
 export type { StageShape } from './stage/shapes.js';
 export { stepper, type Stepper } from './stepper/stepper.js';
 export { script, type InputRow } from './input/script.js';
+export { bot, type Wants } from './input/bot.js';
+export { merged } from './input/merged.js';
+export { rewind, type Rewind } from './stage/rewind.js';
 export { startOf } from './input/recording.js';
 export type { HostCall, RecordingStart } from './input/host.js';
 export { actionNumber } from './input/actions.js';
@@ -12,7 +15,7 @@ export { ability, type Ability, type AbilitySpec, type OwnNumber } from './chara
 export { abilities } from './character/abilities/index.js';
 export { chargedHeight } from './character/abilities/charge.js';
 export type { Contact, Control } from './character/control.js';
-export { ACTIONS, Intents, stamp, type Action, type Driver, type Opposed } from './input/intents.js';
+export { ACTIONS, Intents, OPPOSED, stamp, type Action, type Driver, type Opposed } from './input/intents.js';
 export { PHASES, POSES, type Phase, type PoseName, type Support } from './character/state.js';
 export type { Character, Handler, View } from './character/character.js';
 export { compileLevel } from './terrain/compile.js';

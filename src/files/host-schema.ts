@@ -1,8 +1,10 @@
 import { z } from 'zod';
-import type { HostCall, RecordingStart } from '../core/index.js';
+import { OPPOSED, type HostCall, type RecordingStart } from '../core/index.js';
 import { tuningSchema } from './tuning-schema.js';
 
 const place = z.union([z.string(), z.tuple([z.number(), z.number()])]);
+
+const opposed = z.enum(OPPOSED);
 
 const calls = {
   hop: z.strictObject({ hop: z.number() }),
@@ -11,6 +13,7 @@ const calls = {
   allow: z.strictObject({ allow: z.literal('airJumps'), count: z.number() }),
   retune: z.strictObject({ retune: tuningSchema }),
   listen: z.strictObject({ listen: z.boolean() }),
+  oppose: z.strictObject({ oppose: opposed }),
   ignore: z.strictObject({ ignore: z.string(), on: z.boolean() }),
   moveTo: z.strictObject({ moveTo: z.tuple([z.string(), z.number(), z.number()]) }),
   placeAt: z.strictObject({ placeAt: z.tuple([z.string(), z.number(), z.number()]) }),
@@ -19,7 +22,7 @@ const calls = {
     rate: z.number().gt(0).lte(10000),
     spawn: place,
     facing: z.union([z.literal(1), z.literal(-1)]),
-    opposed: z.enum(['still', 'latest', 'first']),
+    opposed,
   }),
 } as const;
 

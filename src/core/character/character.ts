@@ -1,28 +1,32 @@
 import type { HostCall } from '../input/host.js';
-import type { Driver } from '../input/intents.js';
+import { knownAction } from '../input/actions.js';
+import { OPPOSED, type Driver, type Opposed } from '../input/intents.js';
 import type { Tuning } from '../tuning/tuning.js';
 import type { Motion } from '../tuning/motion.js';
 import { SLOPE, at, gapUnder, here, surfaceUnder } from './ground.js';
 import { stepLag } from './support.js';
 import { jumpsLeft } from './rights.js';
 import { MVX, MVY, MX, MY } from '../terrain/moving.js';
-import { NOW, type Body } from './body.js';
+import { NOW, TICK_LENGTH, type Body } from './body.js';
+import { posePhase, stridesRun } from './pose-phase.js';
 import {
   DEAF,
   FACING,
-  FOOTFALLS,
   FRAME,
   GROUND,
   HEIGHT,
+  LANDING,
+  OPPOSED_BY,
   PHASE,
   PIT,
   POSE,
   POSE_SINCE,
-  STRIDE,
   SUPPORT,
   SUPPORTS,
   VX,
   VY,
+  WAS_LAG,
+  WAS_STRIDES,
   WAS_X,
   WAS_Y,
   X,
@@ -47,6 +51,13 @@ export interface View {
   pose: PoseName;
   /** Seconds spent in the pose. */
   poseTime: number;
+  /**
+   * How far through the pose, 0 to 1: `run` and `crouch` through the stride, `land`, `climb`, `charge` and `glide` through the time that they last, all
+   * others 0.
+   */
+  posePhase: number;
+  /** How hard the last landing was: its speed as a share of the terminal speed, 0 to 1. */
+  landing: number;
   /** How far the body is from where a picture that goes smoothly over a step would be, units, in the level's own axes: draw it there. */
   stepLag: number;
   /** Strides run since the character last stood still; 0 where `pose.stride` is. */
@@ -64,7 +75,19 @@ export class Character {
     private readonly call: (call: HostCall) => void,
   ) {
     const { width, height } = body.motion;
-    this.seen = { x: 0, y: 0, width, height, facing: 1, pose: 'idle', poseTime: 0, stepLag: 0, strides: 0 };
+    this.seen = {
+      x: 0,
+      y: 0,
+      width,
+      height,
+      facing: 1,
+      pose: 'idle',
+      poseTime: 0,
+      posePhase: 0,
+      landing: 0,
+      stepLag: 0,
+      strides: 0,
+    };
   }
 
   get name(): string {
@@ -162,6 +185,21 @@ export class Character {
   drive(driver: Driver | undefined): void {
     this.call({ drive: true });
     this.body.driver = driver;
+    driver?.fresh?.();
+  }
+  /** What plays it, if anything does. */
+  get driver(): Driver | undefined {
+    return this.body.driver;
+  }
+  /** Lets go of everything that is held; what the driver has not handed over yet does not count. */
+  letGo(): void {
+    this.call({ drive: true });
+    this.body.driver?.fresh?.();
+  }
+  /** How far an action is held: 0 to 1, −1 to 1 for `move`; 0 where no ability knows it. */
+  held(action: string): number {
+    const at = this.body.heldAt[knownAction(action)] ?? -1;
+    return at < 0 ? 0 : this.body.s[at]!;
   }
 
   // Calls of the game. They act at once; made by an event handler, when the tick ends. A recording keeps them.
@@ -223,6 +261,14 @@ export class Character {
     return this.body.s[DEAF] === 0;
   }
 
+  /** Settles which way to go while both directions are held: `still`, the one pressed `latest`, or the one pressed `first`. */
+  oppose(opposed: Opposed): void {
+    this.call({ oppose: opposed });
+  }
+  get opposed(): Opposed {
+    return OPPOSED[this.body.s[OPPOSED_BY]!]!;
+  }
+
   /**
    * Passes through a layer of the level, or no longer.
    * @throws RangeError where the level has no such layer
@@ -236,18 +282,23 @@ export class Character {
    * @param between how far into the next tick the picture is, 0 to 1 (a stepper's `between`); 1 for the last tick's end
    */
   view(between = 1): Readonly<View> {
-    const { s, ySign, frame } = this.body;
+    const { s, ySign, frame, motion, clock } = this.body;
     const { seen } = this;
+    // What is drawn is as long ago as the rest of the tick is long.
+    const ago = (1 - between) * clock[TICK_LENGTH]!;
     seen.x = s[WAS_X]! + (s[X]! + frame[MX]! - s[WAS_X]!) * between;
     seen.y = (s[WAS_Y]! + (s[Y]! + frame[MY]! - s[WAS_Y]!) * between) * ySign + 0;
     seen.facing = s[FACING]!;
     seen.pose = this.pose;
-    seen.poseTime = this.poseTime;
+    seen.poseTime = this.poseTime > ago ? this.poseTime - ago : 0;
     seen.height = s[HEIGHT]!;
-    seen.width = this.body.motion.width;
-    seen.stepLag = -stepLag(s, this.body.clock[NOW]!, this.body.motion.ground.speed) * ySign + 0;
-    const half = this.body.motion.halfStride;
-    seen.strides = half < Infinity ? (s[FOOTFALLS]! + s[STRIDE]! / half) / 2 : 0;
+    seen.width = motion.width;
+    seen.stepLag = -(s[WAS_LAG]! + (stepLag(s, clock[NOW]!, motion.ground.speed) - s[WAS_LAG]!) * between) * ySign + 0;
+    const strides = stridesRun(s, motion.halfStride);
+    // Standing still it counts anew.
+    seen.strides = strides >= s[WAS_STRIDES]! ? s[WAS_STRIDES]! + (strides - s[WAS_STRIDES]!) * between : strides;
+    seen.posePhase = posePhase(motion, seen.pose, seen.poseTime, seen.strides);
+    seen.landing = s[LANDING]! < motion.cap ? s[LANDING]! / motion.cap : 1;
     return seen;
   }
 

@@ -1,6 +1,6 @@
-import { HOST, LEFT, MOVE, RIGHT } from '../input/intents.js';
+import { HOST, LATEST, LEFT, MOVE, RIGHT, STILL } from '../input/intents.js';
 import { NOW, OFFSET, type Body } from './body.js';
-import { DEAF, FACING, FIRST, HELD_ACTIONS, ON_LEDGE, SUPPORT, WISH } from './state.js';
+import { DEAF, FACING, FIRST, HELD_ACTIONS, ON_LEDGE, OPPOSED_BY, SUPPORT, WISH } from './state.js';
 
 /**
  * Takes every intent whose moment has come. A press is latched until it is taken, or too old for whoever would take it.
@@ -42,12 +42,12 @@ export function releaseAll(body: Body): void {
 }
 
 /** The way the keys ask for, both directions settled by the character's rule, at most 1 long. */
-function updateWish(body: Body): void {
-  const { s, opposed } = body;
+export function updateWish(body: Body): void {
+  const { s } = body;
   const left = s[HELD_ACTIONS + LEFT]!;
   const right = s[HELD_ACTIONS + RIGHT]!;
   let way = right - left;
-  if (left > 0 && right > 0) way = opposed === 'still' ? 0 : opposed === 'first' ? s[FIRST]! : -s[FIRST]!;
+  if (left > 0 && right > 0) way = s[OPPOSED_BY] === STILL ? 0 : s[OPPOSED_BY] === LATEST ? -s[FIRST]! : s[FIRST]!;
   way += s[HELD_ACTIONS + MOVE]!;
   const before = s[WISH]!;
   s[WISH] = way > 1 ? 1 : way < -1 ? -1 : way + 0;

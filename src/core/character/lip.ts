@@ -2,7 +2,22 @@ import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { NOW, type Body } from './body.js';
 import { hasRoom } from './room.js';
 import { stand } from './support.js';
-import { GROUND, HIGHEST, LANDED, LIPPED, ON_LEDGE, SLACK, SUPPORT, VY, WALL, WALL_SIDE, WISH, X, Y } from './state.js';
+import {
+  GROUND,
+  HIGHEST,
+  LANDED,
+  LANDING,
+  LIPPED,
+  ON_LEDGE,
+  SLACK,
+  SUPPORT,
+  VY,
+  WALL,
+  WALL_SIDE,
+  WISH,
+  X,
+  Y,
+} from './state.js';
 
 /** At most one lift in this time, s. */
 const PAUSE = 0.1;
@@ -33,7 +48,7 @@ export function liftOnto(body: Body, wall: number): boolean {
   told.side = way > 0 ? 'right' : 'left';
   told.moved = up;
   const landing = body.tell('touchdown');
-  landing.speed = s[VY]! < 0 ? -s[VY]! : 0;
+  landing.speed = s[LANDING] = s[VY]! < 0 ? -s[VY]! : 0;
   landing.fallen = s[HIGHEST]! > top ? s[HIGHEST]! - top : 0;
   s[X] = s[X]! + over;
   s[VY] = 0;

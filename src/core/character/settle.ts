@@ -29,7 +29,7 @@ import { intoFrame } from './frame.js';
 import { slideAlong, wedge } from './slide-along.js';
 import { stepUp } from './step.js';
 import {
-  EASING, FOOTFALLS, FRAME, GROUND, HEAD, HEIGHT, HIGHEST, LANDED, LOCK_FOR, NONE, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_NY, WALL_SIDE, WALL_X, X, Y,
+  EASING, FOOTFALLS, FRAME, GROUND, HEAD, HEIGHT, HIGHEST, LANDED, LANDING, LOCK_FOR, NONE, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_NY, WALL_SIDE, WALL_X, X, Y,
 } from './state.js'; // prettier-ignore
 
 /** A few units in the last place. */
@@ -124,6 +124,7 @@ function touchDown(body: Body, edge: number, slope: number, speed: number): void
   told.fallen = s[HIGHEST]! > level ? s[HIGHEST]! - level : 0;
   s[LOCK_FOR] = 0;
   s[LANDED] = body.clock[NOW]!;
+  s[LANDING] = speed;
   const before = s[VX]! * s[VX]! + s[VY]! * s[VY]!;
   s[VY] = 0;
   if (slope === 0) return;

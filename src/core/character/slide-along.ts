@@ -7,7 +7,7 @@ import { slopeOf } from './ground.js';
 import { restoreByGround } from './rights.js';
 import { bump } from './bump.js';
 import {
-  EASING, EDGE, END, FACE, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, FACED_X, FACED_Y, FOOTFALLS, FRAME, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LOCK_FOR, ON_GROUND, PHASE,
+  EASING, EDGE, END, FACE, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, FACED_X, FACED_Y, FOOTFALLS, FRAME, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LANDING, LOCK_FOR, ON_GROUND, PHASE,
   PIT, PIT_EDGE, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_SIDE, X, Y,
 } from './state.js'; // prettier-ignore
 
@@ -121,7 +121,7 @@ function leaves(nx: number, ny: number, ox: number, oy: number, way: number): bo
 function standBetween(body: Body, edge: number, other: number): void {
   const { s } = body;
   const told = body.tell('touchdown');
-  told.speed = -s[VY]! + 0;
+  told.speed = s[LANDING] = -s[VY]! + 0;
   told.fallen = s[HIGHEST]! > s[Y]! ? s[HIGHEST]! - s[Y]! : 0;
   s[VX] = s[VY] = 0;
   s[EASING] = 0;

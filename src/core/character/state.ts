@@ -132,8 +132,15 @@ export const PUSHED = 77;
 export const PIT_EDGE = 78;
 /** Where across what stops the body on its side is, as its set has it; NaN where that depends on the height. */
 export const WALL_X = 79;
+/** For drawing between ticks: the strides run, and the picture's lag behind a step, a tick ago. */
+export const WAS_STRIDES = 80;
+export const WAS_LAG = 81;
+/** The speed of the last touchdown, units/s. */
+export const LANDING = 82;
+/** Which way to go with both held: an index into `OPPOSED`. */
+export const OPPOSED_BY = 83;
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 80;
+export const HELD_ACTIONS = 84;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */

@@ -4,7 +4,7 @@ import { ACTIONS } from './intents.js';
 const names: string[] = [...ACTIONS];
 
 /** The most actions there can be in one program. */
-const MOST = 200;
+export const MOST = 200;
 
 /**
  * The number that a driver pushes for an action.
@@ -20,6 +20,11 @@ export function actionNumber(name: string): number {
 /** The number of an action, or −1 where no ability has named it. */
 export function knownAction(name: string): number {
   return names.indexOf(name);
+}
+
+/** How many actions have been named. */
+export function actionCount(): number {
+  return names.length;
 }
 
 /** The name of an action. */

@@ -12,6 +12,8 @@ export type HostCall =
   | { allow: 'airJumps'; count: number }
   | { retune: Tuning }
   | { listen: boolean }
+  /** Which way to go with both directions held. */
+  | { oppose: Opposed }
   /** A layer of the level that is passed through, or no longer. */
   | { ignore: string; on: boolean }
   /** A mover of the game's own: where it is to be when the tick ends, or is at once. */

@@ -1,3 +1,4 @@
+import type { Character } from '../character/character.js';
 import type { HostCall } from './host.js';
 
 /** The actions every character knows, by number. */
@@ -20,7 +21,10 @@ export const HOST = 255;
 export const SLACK = 1e-9;
 
 /** What happens while both directions are held. */
-export type Opposed = 'still' | 'latest' | 'first';
+export const OPPOSED = ['still', 'latest', 'first'] as const;
+export const STILL = 0;
+export const LATEST = 1;
+export type Opposed = (typeof OPPOSED)[number];
 
 /**
  * What a driver wants within one tick, in order of time. Flat and reused, so that a tick allocates nothing.
@@ -84,10 +88,15 @@ export class Intents {
 export interface Driver {
   /**
    * Called once a tick. Pushes what happened before `into.until`, in order; what it pushed is not asked for again.
+   * @param who the character that it plays
    */
-  read(into: Intents): void;
+  read(into: Intents, who: Character): void;
   /** Whether it plays the game's own calls as well: those that event handlers make meanwhile are then ignored. */
   readonly hasCalls?: boolean;
+  /** Called when it is given a character, and when that lets go of everything: what waits since before does not count. */
+  fresh?(): void;
+  /** Whether somebody plays it as it goes: then what was held at another moment is not held now. */
+  readonly isLive?: boolean;
 }
 
 /** Moments are whole microseconds before the core sees them. */

@@ -4,7 +4,7 @@ import { placeSets, tellAboard } from '../character/frame.js';
 import { startFreeing } from '../character/freeing.js';
 import { isInside } from '../character/inside.js';
 import { standHere } from '../character/support.js';
-import { releaseAll } from '../character/intent.js';
+import { releaseAll, updateWish } from '../character/intent.js';
 import { leaveAny, takeOff } from '../character/take-off.js';
 import {
   AIR_SPENT,
@@ -21,6 +21,7 @@ import {
   LOCK_SINCE,
   ON_LEDGE,
   ON_WALL,
+  OPPOSED_BY,
   PIT,
   SUPPORT,
   TUNED,
@@ -32,6 +33,7 @@ import {
 } from '../character/state.js';
 import { MVX, MVY } from '../terrain/moving.js';
 import type { HostCall } from '../input/host.js';
+import { OPPOSED } from '../input/intents.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { compileTuning, launchFor, type Motion } from '../tuning/motion.js';
 import { putAt, spotOf } from './placing.js';
@@ -79,6 +81,11 @@ export function applyCall(level: CompiledLevel, body: Body, call: HostCall): voi
     s[IGNORES] = call.on ? s[IGNORES]! | bit : s[IGNORES]! & ~bit;
     for (const near of body.nears) near.ignores = s[IGNORES]!;
     changeGround(body);
+  } else if ('oppose' in call) {
+    const rule = OPPOSED.indexOf(call.oppose);
+    if (rule < 0) throw new RangeError(`opposed is ${String(call.oppose)}; it must be ${OPPOSED.join(', ')}`);
+    s[OPPOSED_BY] = rule;
+    updateWish(body);
   } else if ('drive' in call) releaseAll(body);
 }
 

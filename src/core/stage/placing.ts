@@ -24,6 +24,7 @@ import {
   LANDED,
   LIPPED,
   MOVER_SLOTS,
+  OPPOSED_BY,
   PIT_EDGE,
   PHASE,
   POSE,
@@ -72,7 +73,7 @@ export function spotOf(level: CompiledLevel, at: string | readonly [number, numb
 }
 
 /** What stays when a body is put somewhere else: how it faces, what is held, which tuning applies. */
-const KEPT_NUMBERS: readonly number[] = [FACING, FIRST, WISH, DEAF, TUNED, IGNORES];
+const KEPT_NUMBERS: readonly number[] = [FACING, FIRST, WISH, DEAF, TUNED, IGNORES, OPPOSED_BY];
 
 /**
  * Puts a body somewhere, at rest and with all its rights, as if it had just come. Where that is inside something solid, it is pushed out.

@@ -219,7 +219,7 @@ export class Stage {
       // Two stores: one of either would be boxed.
       if (at === undefined) body.intents.span[0] = c[TIME]!;
       else body.intents.span[0] = at;
-      readDriver(body);
+      readDriver(body, this.characters[i]!);
       body.recorder?.keep(body, c[TIME]!);
     }
     if (moved !== undefined) {
@@ -310,7 +310,7 @@ export class Stage {
       },
       spawn: [who.x, who.y] as const,
       facing: body.s[FACING]!,
-      opposed: body.opposed,
+      opposed: who.opposed,
     };
     return {
       get rows() {
@@ -322,7 +322,8 @@ export class Stage {
     };
   }
 
-  private get snapshotLength(): number {
+  /** How many numbers a snapshot has. */
+  get snapshotLength(): number {
     let length = this.clock.length + this.off.length + (this.moved?.size ?? 0);
     for (let i = 0; i < this.bodies.length; i++) length += this.bodies[i]!.s.length;
     return length;
@@ -403,14 +404,14 @@ export function openStage(level: Level | CompiledLevel): Stage {
  * Asks the driver, and turns its moments into moments of this tick. They are whole microseconds of stage time, so that a
  * recording of them gives the same bits again.
  */
-function readDriver({ driver, intents, clock }: Body): void {
+function readDriver({ driver, intents, clock }: Body, who: Character): void {
   intents.count = 0;
   if (driver === undefined) return;
   const from = intents.span[0]!;
   const start = clock[TICK_START]!;
   const length = clock[TICK_LENGTH]!;
   intents.span[1] = from + length - SLACK;
-  driver.read(intents);
+  driver.read(intents, who);
   let latest = 0;
   for (let i = 0; i < intents.count; i++) {
     let moment = intents.time[i]! - from;

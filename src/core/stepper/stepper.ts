@@ -1,9 +1,13 @@
 /** Fixed ticks out of uneven frames. */
 export interface Stepper {
-  /** Ticks per second. */
+  /** Ticks per second of the stage's time. */
   readonly rate: number;
   /** How far the picture is into the tick after the last one, 0 to 1. */
   readonly between: number;
+  /** Seconds of the stage for each second of the clock: 1, or less for slow motion. 0.01 to 16. */
+  speed: number;
+  /** While it is true no ticks are due; going on, nothing is caught up with. */
+  paused: boolean;
   /**
    * Runs the ticks that are due. The first call only sets the clock.
    * @param now the moment of this frame, s, on the clock that drivers stamp their presses with
@@ -11,6 +15,8 @@ export interface Stepper {
    * @returns how many ticks ran
    */
   run(now: number, tick: (dt: number, at: number) => void): number;
+  /** Runs one tick, paused or not, and shows its end. Presses that wait act at its start. */
+  once(now: number, tick: (dt: number, at: number) => void): void;
 }
 
 /**
@@ -21,32 +27,67 @@ export interface Stepper {
 export function stepper({ rate, atMost = 8 }: { rate: number; atMost?: number }): Stepper {
   if (!(rate >= 1 && rate <= 10000)) throw new RangeError(`rate is ${rate}; it must be 1 to 10000 ticks per second`);
   if (!(atMost >= 1)) throw new RangeError(`atMost is ${atMost}; it must be at least 1`);
+  /** A moment on the clock, and how many ticks have begun since, each `1 / (rate · speed)` of the clock apart. */
   let origin = NaN;
   let done = 0;
   let between = 0;
+  let latest = NaN;
+  let speed = 1;
+  let paused = false;
+  /** From here on ticks are counted anew, with as much of the next one gone as there is now. */
+  const beginAnew = (now: number): void => {
+    origin = now - between / (rate * speed);
+    done = 0;
+  };
   return {
     rate,
     get between() {
       return between;
     },
+    get speed() {
+      return speed;
+    },
+    set speed(value) {
+      if (!(value >= 0.01 && value <= 16)) throw new RangeError(`speed is ${value}; it must be 0.01 to 16`);
+      if (value === speed) return;
+      speed = value;
+      if (!Number.isNaN(latest)) beginAnew(latest);
+    },
+    get paused() {
+      return paused;
+    },
+    set paused(value) {
+      // The next run sets the clock again.
+      if (paused && !value) latest = NaN;
+      paused = value;
+    },
     run(now, tick) {
-      if (!(now >= origin)) {
-        origin = now;
-        done = 0;
-      }
-      const due = (now - origin) * rate;
+      if (paused) return 0;
+      // The first run, the first after a pause, or a clock that has gone back.
+      if (!(now >= latest)) beginAnew(now);
+      latest = now;
+      const perSecond = rate * speed;
+      const due = (now - origin) * perSecond;
       let ticks = Math.floor(due) - done;
       if (ticks > atMost) {
-        origin += (ticks - atMost) / rate;
+        origin += (ticks - atMost) / perSecond;
         ticks = atMost;
       }
       for (let i = 0; i < ticks; i++) {
-        tick(1 / rate, origin + done / rate);
+        tick(1 / rate, origin + done / perSecond);
         done++;
       }
-      const left = (now - origin) * rate - done;
+      const left = (now - origin) * perSecond - done;
       between = left > 0 ? (left < 1 ? left : 1) : 0;
       return ticks;
+    },
+    once(now, tick) {
+      tick(1 / rate, now);
+      between = 1;
+      if (!paused) {
+        latest = now;
+        beginAnew(now);
+      }
     },
   };
 }

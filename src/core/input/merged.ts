@@ -1,0 +1,51 @@
+import { MOST } from './actions.js';
+import { HOST, Intents, MOVE, type Driver } from './intents.js';
+
+/**
+ * Several drivers as one: keyboard, pad and touch at once. An action is held as long as any of them holds it, so two keys of one action are one
+ * press; of two axes the one pushed farther counts.
+ */
+export function merged(...drivers: readonly Driver[]): Driver {
+  const parts = drivers.map((driver) => ({ driver, into: new Intents(), next: 0, values: new Float64Array(MOST) }));
+  const together = (action: number): number => {
+    let most = 0;
+    for (const { values } of parts) if (Math.abs(values[action]!) > Math.abs(most)) most = values[action]!;
+    return most;
+  };
+  return {
+    hasCalls: drivers.some(({ hasCalls }) => hasCalls === true),
+    read(into, who) {
+      for (const part of parts) {
+        part.into.count = part.next = 0;
+        part.into.span.set(into.span);
+        part.driver.read(part.into, who);
+      }
+      for (;;) {
+        // What comes first, of those alike of the driver named first.
+        let first: (typeof parts)[number] | undefined;
+        for (const part of parts) {
+          if (part.next === part.into.count) continue;
+          if (first === undefined || part.into.time[part.next]! < first.into.time[first.next]!) first = part;
+        }
+        if (first === undefined) return;
+        const at = first.next++;
+        const [time, action, value] = [first.into.time[at]!, first.into.action[at]!, first.into.value[at]!];
+        if (action === HOST) {
+          into.pushCall(time, first.into.calls[at]!);
+          continue;
+        }
+        const before = together(action);
+        first.values[action] = value;
+        const after = together(action);
+        if (after !== before || (action === MOVE && after !== 0)) into.push(time, action, after);
+      }
+    },
+    fresh() {
+      for (const { driver, values } of parts) {
+        values.fill(0);
+        driver.fresh?.();
+      }
+    },
+    isLive: drivers.some(({ isLive }) => isLive === true),
+  };
+}
