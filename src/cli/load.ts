@@ -3,15 +3,18 @@ import { basename, dirname, resolve } from 'node:path';
 import { GROUP_WORDS, KEYS, TuningError, type Tuning } from '../core/index.js';
 import {
   INPUT_LIMITS,
+  KEYS_LIMITS,
   LEVEL_LIMITS,
   TUNING_LIMITS,
   decodeText,
   mergeTuning,
   readInput,
+  readKeys,
   readLevel,
   readTuning,
   unknownKey,
   type InputFile,
+  type KeysFile,
   type LevelFile,
   type TuningFile,
 } from '../files/index.js';
@@ -19,7 +22,7 @@ import { parse } from 'yaml';
 import { CallError } from './exit.js';
 import type { Shared } from './main.js';
 
-export type Kind = 'tuning' | 'level' | 'input';
+export type Kind = 'tuning' | 'level' | 'input' | 'keys';
 
 const SUFFIXES: readonly [string, Kind][] = [
   ['.tuning.yaml', 'tuning'],
@@ -27,6 +30,7 @@ const SUFFIXES: readonly [string, Kind][] = [
   ['.level.yaml', 'level'],
   ['.level.svg', 'level'],
   ['.input.csv', 'input'],
+  ['.keys.yaml', 'keys'],
 ];
 
 /** What a file is, by its suffix. */
@@ -40,6 +44,7 @@ export function sortFiles(files: readonly string[], options: Shared): Record<Kin
     tuning: [...(options.tuning ?? [])],
     level: [...(options.level ?? [])],
     input: [...(options.input ?? [])],
+    keys: [],
   };
   for (const file of files) {
     const kind = kindOf(file);
@@ -106,6 +111,10 @@ export function loadLevel(file: string): LevelFile {
 
 export function loadInput(file: string): InputFile {
   return readInput(text(file, INPUT_LIMITS.length), { file });
+}
+
+export function loadKeys(file: string): KeysFile {
+  return readKeys(text(file, KEYS_LIMITS.length), { file });
 }
 
 /** A value on the command line: a number, a word, or a list as in YAML. */

@@ -41,6 +41,18 @@ rows: # "#" is solid, "." is empty, "@" is where you start
   - "##########...###########"
 bounds: { left: wall, right: wall }
 `,
+  'hero.keys.yaml': `# What hangs on which key (KeyboardEvent.code) and gamepad button.
+opposed: latest # both directions held: still, latest or first
+actions:
+  left: { keys: [ArrowLeft, KeyA], buttons: [14] }
+  right: { keys: [ArrowRight, KeyD], buttons: [15] }
+  up: { keys: [ArrowUp, KeyW], buttons: [12] }
+  down: { keys: [ArrowDown, KeyS], buttons: [13] }
+  jump: { keys: [Space], buttons: [0] }
+  glide: { keys: [KeyE], buttons: [1] }
+  walk: { keys: [ShiftLeft, ShiftRight], buttons: [4] }
+  move: { axis: 0 } # the left stick
+`,
   'first.input.csv': `time,action,value
 0,right,1
 0.62,jump,1
@@ -58,5 +70,5 @@ export async function newFiles(folder: string, options: Shared): Promise<void> {
   const paths = names.map((name) => join(folder, name));
   if (options.json) printJson({ files: paths });
   else if (options.quiet) for (const path of paths) print(path);
-  else print(`wrote ${paths.join(', ')}\n\nNext: apperin run ${paths[1]} ${paths[0]} ${paths[2]}`);
+  else print(`wrote ${paths.join(', ')}\n\nNext: apperin run ${paths[1]} ${paths[0]} ${paths[3]}`);
 }

@@ -10,6 +10,7 @@ export {
 } from './tuning.js';
 export { LEVEL_LIMITS, readLevel, type LevelFile } from './level.js';
 export { INPUT_LIMITS, readInput, type InputFile } from './input.js';
+export { KEYS_LIMITS, readKeys, writeKeys, type Bindings, type KeysFile } from './keys.js';
 export { writeEvents, writeInput, writeTrace } from './trace.js';
 export { jsonSchemas } from './schemas.js';
 export { drawingOf } from './convert/drawing.js';

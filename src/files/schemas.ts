@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keysSchema } from './keys.js';
 import { levelSchema } from './level-schema.js';
 import { tuningSchema } from './tuning-schema.js';
 
@@ -13,6 +14,7 @@ export function jsonSchemas(): Record<string, object> {
   };
   return {
     'tuning.schema.json': schema('An Apperin tuning: how a character moves', tuningSchema),
+    'keys.schema.json': schema('Apperin key bindings', keysSchema),
     'level.schema.json': schema('An Apperin level in rows', levelSchema),
   };
 }

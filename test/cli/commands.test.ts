@@ -80,13 +80,21 @@ describe('apperin new', () => {
       const next = /Next: apperin (.*)$/m.exec(out)![1]!.split(' ');
       expect(apperin(next, folder).out).to.contain('takeoff');
       expect(
-        apperin(['check', 'game/hero.tuning.yaml', 'game/first.level.yaml', 'game/first.input.csv'], folder).status,
+        apperin(
+          [
+            'check',
+            ...['hero.tuning.yaml', 'first.level.yaml', 'hero.keys.yaml', 'first.input.csv'].map(
+              (name) => `game/${name}`,
+            ),
+          ],
+          folder,
+        ).status,
       ).to.equal(0);
       const again = apperin(['new', 'game'], folder);
       expect(again.status).to.equal(2);
       expect(again.err).to.contain('nothing was written');
       expect(JSON.parse(apperin(['new', 'other', '--json'], folder).out)).to.deep.equal({
-        files: ['other/hero.tuning.yaml', 'other/first.level.yaml', 'other/first.input.csv'],
+        files: ['other/hero.tuning.yaml', 'other/first.level.yaml', 'other/hero.keys.yaml', 'other/first.input.csv'],
       });
     });
   });
