@@ -20,8 +20,13 @@ import {
 export function crush(body: Body, edge: number, other: number): void {
   const { s, terrain, clock, level, moving } = body;
   for (const e of [other, edge]) {
-    // (Two such pieces at one height are one too many.)
-    if (e < 0 || terrain.oneWay[e] !== 1 || (s[DROPPED]! > 0 && s[DROPPED] !== terrain.piece[e]! + 1)) continue;
+    if (e < 0 || terrain.oneWay[e] !== 1) continue;
+    if (s[DROPPED]! > 0 && s[DROPPED] !== terrain.piece[e]! + 1) {
+      // A second such piece: where it moves, it lets the body through as a whole.
+      if (terrain.set[e] === 0) continue;
+      letThrough(body, terrain.set[e]!, PASSES);
+      return;
+    }
     s[DROPPED] = terrain.piece[e]! + 1;
     for (const near of body.nears) near.ignored = terrain.piece[e]!;
     if (s[SUPPORT] === GROUND && terrain.piece[s[EDGE]!] === terrain.piece[e]) leaveAny(body);
@@ -44,10 +49,15 @@ export function crush(body: Body, edge: number, other: number): void {
     return;
   }
   tellCrushed(body, { set, edge, other });
-  s[body.moversAt + MOVER_SLOTS * (set - 1)] = POLICIES[first] === 'through' ? PASSES : TOLD;
-  // It touches the body no more; one that stays put follows nothing else either.
-  const all = POLICIES[first] === 'tell';
-  for (const contact of CONTACTS) if (s[contact]! >= 0 && (all || terrain.set[s[contact]!] === set)) s[contact] = -1;
+  letThrough(body, set, POLICIES[first] === 'through' ? PASSES : TOLD);
+}
+
+/** A mover touches the body no more until the two are clear of one another; a body that stays put follows nothing else either. */
+function letThrough(body: Body, set: number, how: typeof PASSES | typeof TOLD): void {
+  const { s, terrain } = body;
+  s[body.moversAt + MOVER_SLOTS * (set - 1)] = how;
+  for (const contact of CONTACTS)
+    if (s[contact]! >= 0 && (how === TOLD || terrain.set[s[contact]!] === set)) s[contact] = -1;
   s[VX] = s[VY] = 0;
   s[EASING] = 0;
   if (s[SUPPORT] !== GROUND || s[FRAME] === set) leaveAny(body);

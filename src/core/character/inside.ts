@@ -28,7 +28,7 @@ export function isInsideSet(
   const y = worldY - near.motion[MY]!;
   for (const e of edgesIn(near, x - half, y, x + half, y + height)) {
     const form = terrain.form[e];
-    if (form === ONE_WAY || (form === SIDED && margin < 0) || !near.isThere(e)) continue;
+    if ((margin < 0 && (form === ONE_WAY || form === SIDED)) || !near.isThere(e)) continue;
     if (crosses(body, e, x, y, margin)) return true;
   }
   return isCovered(near, x, y + height / 2);
