@@ -15,7 +15,7 @@ export interface InputRow {
 }
 
 /**
- * A driver that plays rows of input by the stage's clock.
+ * A driver that plays rows of input by the stage's clock. Given to a character while it plays, it goes on from there: what is earlier does not count.
  * @param rows in any order; rows of the same moment act in the order given
  * @throws RangeError naming a row whose time, action or value is out of range
  */
@@ -41,13 +41,16 @@ export function script(rows: readonly InputRow[]): Driver {
   const calls = order.map(({ call }) => call as HostCall | undefined);
   let next = 0;
   let last = 0;
+  let isFresh = false;
   return {
     hasCalls: rows.some(({ action }) => action === 'host'),
+    fresh: () => void (isFresh = true),
     read(into) {
       const { from, until } = into;
-      if (from < last) {
-        // The stage went back in time: find the place again.
+      if (from < last || isFresh) {
+        // The stage went back in time, or the script has just been given to somebody: find the place.
         next = 0;
+        isFresh = false;
         while (next < times.length && times[next]! < from - SLACK) next++;
       }
       last = until;
