@@ -2,35 +2,16 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
-import { build, type Rolldown } from 'vite';
 import { openBrowser } from '../support/browser.js';
+import { bundle } from '../support/bundle.js';
 import { longRun } from '../support/long-run.js';
-
-const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
-
-/** The long run and the core in one script. */
-async function bundle(): Promise<string> {
-  const built = (await build({
-    configFile: false,
-    logLevel: 'silent',
-    resolve: { alias: { apperin: here('../../dist/core/index.js') } },
-    build: {
-      write: false,
-      minify: false,
-      target: 'es2022',
-      lib: { entry: here('../support/long-run.ts'), formats: ['iife'], name: 'longRunModule' },
-    },
-  })) as Rolldown.RolldownOutput[];
-  return built[0]!.output[0].code;
-}
 
 describe('Same calls, same bits', () => {
   const expected = longRun();
   let code: string;
   before(async () => {
-    code = await bundle();
+    code = await bundle('long-run.ts');
   });
 
   it('twice in Node', () => {

@@ -18,7 +18,12 @@ export interface OpenExample {
   until(name: string, value: string): Promise<unknown>;
 }
 
-export async function openExample(name: string): Promise<OpenExample> {
+/** @param frames `even`: they come by themselves; `stepped`: the test asks for each, on a clock of their own */
+export async function openExample(
+  name: string,
+  frames: 'even' | 'stepped' = 'even',
+  viewport = { width: 1280, height: 800 },
+): Promise<OpenExample> {
   const configFile = fileURLToPath(new URL(`../../examples/${name}/vite.config.ts`, import.meta.url));
   const folder = mkdtempSync(join(tmpdir(), 'apperin-'));
   const outDir = { outDir: folder };
@@ -30,13 +35,17 @@ export async function openExample(name: string): Promise<OpenExample> {
     preview: { host: '127.0.0.1', port: 0 },
   });
   const browser = await openBrowser();
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const page = await browser.newPage({ viewport });
   const errors: string[] = [];
   page.on('console', (message) => void (message.type() === 'error' && errors.push(message.text())));
   page.on('pageerror', (error) => void errors.push(String(error)));
-  await page.addInitScript({ path: fileURLToPath(new URL('even-frames.js', import.meta.url)) });
+  await page.addInitScript({ path: fileURLToPath(new URL(`${frames}-frames.js`, import.meta.url)) });
   await page.goto(server.resolvedUrls!.local[0]!);
-  await page.waitForFunction(() => document.querySelector('output')!.dataset.x !== undefined);
+  const shown = (): boolean => {
+    (window as { step?: (frames: number) => void }).step?.(1);
+    return document.querySelector('output')!.dataset.x !== undefined;
+  };
+  await page.waitForFunction(shown, undefined, { polling: 50, timeout: 20_000 });
   await page.addScriptTag({ path: fileURLToPath(new URL('shown.js', import.meta.url)) });
   const since: Record<string, number> = {};
   return {
