@@ -9,7 +9,7 @@ import { pathTo, placeSets } from './frame.js';
 import { isInsideSet } from './inside.js';
 import { leaveAny } from './take-off.js';
 import {
-  DROPPED, EASING, EDGE, FACE, FRAME, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y,
+  DROPPED, EASING, EDGE, FACE, FRAME, FREEING, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y,
 } from './state.js'; // prettier-ignore
 
 /**
@@ -50,6 +50,34 @@ export function crush(body: Body, edge: number, other: number): void {
   }
   tellCrushed(body, { set, edge, other });
   letThrough(body, set, POLICIES[first] === 'through' ? PASSES : TOLD);
+}
+
+/**
+ * At a tick's end: several things that touched at one moment can have brought the body into one of them, each by less than `touch`, and together by
+ * more. What it is inside of does not see it any more, so it lets the body through.
+ */
+export function caughtInside(body: Body): void {
+  const { s, moversAt, around, nears, terrain } = body;
+  if (s[FREEING] !== 0) return;
+  for (let i = 0; i < around.length; i++) {
+    const set = around[i]!;
+    const how = s[moversAt + MOVER_SLOTS * (set - 1)]!;
+    if (how === PASSES || how === TOLD || !reaches(body, set) || !isInsideSet(body, nears[set]!, s[X]!, s[Y]!))
+      continue;
+    tellCrushed(body, { set, edge: terrain.setFrom[set]!, other: -1 });
+    letThrough(body, set, PASSES);
+  }
+}
+
+/** Whether the body's box reaches into the box around a mover by more than `touch`. */
+function reaches({ s, level, nears, hull }: Body, set: number): boolean {
+  const { motion } = nears[set]!;
+  const { box } = level.movers[set - 1]!;
+  const [x, y] = [s[X]! - motion[MX]!, s[Y]! - motion[MY]!];
+  const { half, height, touch } = hull;
+  return (
+    x + half > box[0]! + touch && x - half < box[2]! - touch && y + height > box[1]! + touch && y < box[3]! - touch
+  );
 }
 
 /** A mover touches the body no more until the two are clear of one another; a body that stays put follows nothing else either. */

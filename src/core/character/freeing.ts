@@ -88,14 +88,9 @@ function wayOut(body: Body, dx: number, dy: number, most: number): number {
   for (const stop of stops) {
     if (stop > most) return Infinity;
     const [px, py] = [x + stop * dx, y + stop * dy];
-    if (stop > 0 && !isInside(body, px, py, outOf(body)) && !isBeyondWalls(body, px, py)) return stop;
+    if (stop > 0 && !isInside(body, px, py) && !isBeyondWalls(body, px, py)) return stop;
   }
   return Infinity;
-}
-
-/** How far within the body what it comes out of may still be: where that moves, standing on it next must not press the body into something else. */
-function outOf({ motion, level }: Body): number {
-  return level.movers.length > 0 ? -motion.touch / 16 : -motion.touch;
 }
 
 /** Whether a body at (x, y) would be beyond a bound of the level that is a wall. */
@@ -173,7 +168,7 @@ export function pushOut(body: Body): void {
   s[FREEING] = 0;
   // What moves may have come there in the meantime.
   placeSets(body);
-  if (body.level.movers.length > 0 && isInside(body, s[X]!, s[Y]!, outOf(body))) {
+  if (body.level.movers.length > 0 && isInside(body, s[X]!, s[Y]!)) {
     startFreeing(body);
     return;
   }

@@ -8,8 +8,8 @@ import type { Body } from './body.js';
  * Whether a body at (x, y) would be inside something solid by more than `touch`: an edge passes through it, or what is above it is the top
  * of something. One-sided ground has no inside.
  */
-export function isInside(body: Body, x: number, y: number, margin?: number): boolean {
-  for (let i = 0; i < body.setCount; i++) if (isInsideSet(body, body.sets[i]!, x, y, margin)) return true;
+export function isInside(body: Body, x: number, y: number): boolean {
+  for (let i = 0; i < body.setCount; i++) if (isInsideSet(body, body.sets[i]!, x, y)) return true;
   return false;
 }
 

@@ -1,6 +1,7 @@
 import { AT, locate } from '../sweep/path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { MX, MY } from '../terrain/moving.js';
+import { caughtInside } from './crush.js';
 import { actAll, meet, watchAll } from './acting.js';
 import { NOW, OFFSET, ROW_COUNT, ROW_START, SUPPORT_ENDS, TICK_LENGTH, TICK_START, type Body } from './body.js';
 import { firstOf, followed, unfollowed } from './first-of.js';
@@ -129,4 +130,5 @@ export function playTick(body: Body): void {
   placeSets(body);
   // What was pressed in a tick that ended early still counts.
   if (body.nextIntent < intents.count) takeIntents(body);
+  if (body.moving !== undefined) caughtInside(body);
 }
