@@ -5,5 +5,6 @@ const built = (entry: string) => fileURLToPath(new URL(`../dist/${entry}/index.j
 /** Only here, inside the package itself; a game that installed apperin needs no alias. */
 export const alias = [
   { find: /^apperin\/browser$/, replacement: built('browser') },
+  { find: /^apperin\/files$/, replacement: built('files') },
   { find: /^apperin$/, replacement: built('core') },
 ];

@@ -9,6 +9,9 @@ export interface Move {
   up?: readonly string[];
 }
 
+/** The keys of the example by action. */
+export const KEYS: Readonly<Record<string, string>> = { left: 'ArrowLeft', right: 'ArrowRight', up: 'ArrowUp', down: 'ArrowDown', jump: 'Space', glide: 'KeyE' }; // prettier-ignore
+
 export const FINISH: readonly Move[] = [
   { when: 't > 0.1', down: ['right'] },
   // Over the water, and under the beam.
@@ -36,8 +39,13 @@ export const FINISH: readonly Move[] = [
   { when: 'x > 38', up: ['jump'] },
   // Up the tower by its edge.
   { when: 'x > 42.6 && support === "ground"', down: ['jump'] },
-  { when: 'support === "ledge"', up: ['jump'], down: ['down'] },
+  { when: 'support === "ledge"', up: ['jump'] },
+  { when: 'since > 0.3', down: ['down'] },
   { when: 'support === "ground"', up: ['down'] },
+  { when: 'since > 0.2', down: ['jump'] },
+  { when: 'support === "ledge"', up: ['jump', 'right'] },
+  { when: 'true', down: ['jump'] },
+  { when: 'support === "ground"', up: ['jump'], down: ['right'] },
   { when: 'since > 0.2', down: ['jump'] },
   { when: 'support === "ledge"', up: ['jump'], down: ['up'] },
   { when: 'support === "ground" && y < 1.1', up: ['up'] },

@@ -1,4 +1,4 @@
-import { fingerprint, openStage, recordTrace, rowNumbers, script } from 'apperin';
+import { fingerprint, openStage, recordTrace, rowNumbers, script, startOf, type InputRow, type Level, type Tuning } from 'apperin'; // prettier-ignore
 import { busyInput } from './everything.js';
 import { tiles, tuningFor } from './harder-ground.js';
 import { hallOf, movingTuning } from './moving.js';
@@ -40,4 +40,25 @@ export function longRun(): string {
   return `${numbers.length} numbers, ${fingerprint(Float64Array.from(numbers))}`;
 }
 
-(globalThis as { longRunResult?: string }).longRunResult = longRun();
+/** The fingerprint of all that a recording shows when it is played again. */
+export function playedAgain({ level, tuning, input }: Played): string {
+  const { rate, spawn, facing, opposed } = startOf(input)!;
+  const stage = openStage(level);
+  const hero = stage.add(tuning, { driver: script(input), at: spawn, facing, opposed });
+  const trace = recordTrace(stage, hero);
+  const seconds = input.at(-1)!.time + 1;
+  while (stage.time < seconds) {
+    stage.tick(1 / rate);
+    trace.row();
+  }
+  return `${stage.ticks} ticks, ${fingerprint(Float64Array.from(trace.rows.flatMap(rowNumbers)))}, ${fingerprint(stage.snapshot())}`;
+}
+
+export interface Played {
+  level: Level;
+  tuning: Tuning;
+  input: readonly InputRow[];
+}
+
+const asked = globalThis as { longRunResult?: string; recording?: Played };
+asked.longRunResult = `${longRun()}${asked.recording ? `; ${playedAgain(asked.recording)}` : ''}`;
