@@ -1,5 +1,5 @@
-import { openStage, stepper } from 'apperin';
-import { keyboard } from 'apperin/browser';
+import { merged, openStage, stepper } from 'apperin';
+import { gamepad, keyboard } from 'apperin/browser';
 
 const SCALE = 32; // pixels per tile
 
@@ -26,7 +26,7 @@ const rows = [
 const brindle = { jump: { height: 3.25, riseTime: 0.4, lowestHop: 1.25 }, run: { speed: 7.5 } };
 
 const mill = openStage({ rows, bounds: { left: 'wall', right: 'wall', bottom: 'wall' } });
-const hero = mill.add(brindle, { driver: keyboard(window) });
+const hero = mill.add(brindle, { driver: merged(keyboard(window), gamepad(window)), opposed: 'latest' });
 const steps = stepper({ rate: 120 });
 
 const canvas = document.querySelector('canvas')!;
@@ -42,7 +42,7 @@ function draw(): void {
   rows.forEach((row, y) => {
     for (let x = 0; x < row.length; x++) if (row[x] === '#') pen.fillRect(x * SCALE, y * SCALE, SCALE, SCALE);
   });
-  const { x, y, width, height, facing, pose, poseTime } = hero.view(steps.between);
+  const { x, y, width, height, facing, pose, strides } = hero.view(steps.between);
   const squash = 1 - 0.25 * puff;
   pen.save();
   pen.translate(x * SCALE, y * SCALE);
@@ -51,7 +51,7 @@ function draw(): void {
   pen.fillRect(-width / 2, -height, width, height);
   pen.fillStyle = '#2a2f2d';
   pen.fillRect(width * 0.1, -height * 0.85, width * 0.2, height * 0.12); // an eye, to see the facing
-  const swing = pose === 'run' ? 0.18 * Math.sin(poseTime * 20) : 0;
+  const swing = pose === 'run' ? 0.18 * Math.sin(strides * 2 * Math.PI) : 0;
   pen.fillRect(-width * 0.3 + swing, -height * 0.12, width * 0.25, height * 0.12);
   pen.fillRect(width * 0.05 - swing, -height * 0.12, width * 0.25, height * 0.12);
   pen.restore();

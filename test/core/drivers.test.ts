@@ -1,4 +1,4 @@
-import { ACTIONS, bot, merged, openStage, recordTrace, rowNumbers, script, type Character, type Driver, type Level } from 'apperin'; // prettier-ignore
+import { ACTIONS, bot, fingerprint, merged, openStage, recordTrace, rowNumbers, script, type Character, type Driver, type Level } from 'apperin'; // prettier-ignore
 import { readInput, writeInput } from 'apperin/files';
 import { play } from 'apperin/lab';
 import { expect } from 'chai';
@@ -169,6 +169,36 @@ describe('Drivers', () => {
     one.letGo();
     expect(one.held('right')).to.equal(0);
     expect(one.held('no such action')).to.equal(0);
+  });
+});
+
+describe('A script', () => {
+  it('goes by the stage’s clock, whatever clock the ticks go by', () => {
+    const input = presses('right@0.1-0.7 jump@0.33334-0.5');
+    const plain = simulate(WIDE, {}, input, 60, 2);
+    for (const origin of [1e3, 12345.678901]) {
+      const stage = openStage(WIDE);
+      const hero = stage.add({}, { driver: merged(script(input), hand()) });
+      const trace = recordTrace(stage, hero);
+      for (let i = 0; i < 120; i++) {
+        stage.tick(1 / 60, origin + i / 60);
+        trace.row();
+      }
+      expect(trace.rows.map(rowNumbers)).to.deep.equal(plain.rows.map(rowNumbers));
+    }
+  });
+
+  it('finds its place at the moment of a snapshot, back and forward', () => {
+    const open = () => {
+      const stage = openStage(WIDE);
+      const hero = stage.add({}, { driver: script(presses('right@0 jump@0.5-0.6 jump@1-1.2')) });
+      return { stage, hero };
+    };
+    const [one, two] = [open(), open()];
+    for (let i = 0; i < 85; i++) one.stage.tick(1 / 60);
+    two.stage.restore(one.stage.snapshot());
+    for (let i = 0; i < 85; i++) for (const { stage } of [one, two]) stage.tick(1 / 60);
+    expect(fingerprint(two.stage.snapshot())).to.equal(fingerprint(one.stage.snapshot()));
   });
 });
 

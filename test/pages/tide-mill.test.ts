@@ -128,7 +128,9 @@ describe('The page tide-mill', () => {
       })()`);
     // Large enough for lines of more than one pixel.
     await page.setViewportSize({ width: 1280, height: 800 });
-    await page.waitForFunction('(step(1), document.querySelector("canvas").width === 1280)', undefined, { polling: 50 });
+    await page.waitForFunction('(step(1), document.querySelector("canvas").width === 1280)', undefined, {
+      polling: 50,
+    });
     expect(await outline()).to.equal(0);
     await openMenu();
     await page.check('#show');

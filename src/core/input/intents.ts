@@ -38,8 +38,8 @@ export class Intents {
   value = new Float64Array(32);
   /** For host calls: the call. */
   readonly calls: (HostCall | undefined)[] = [];
-  /** The stretch of the driver's clock that is asked for; numbers in an array, so that asking allocates nothing. */
-  readonly span = new Float64Array(2);
+  /** The stretch of the driver's clock that is asked for, and the stage's time at its start; numbers in an array, so that asking allocates nothing. */
+  readonly span = new Float64Array(3);
 
   /** Start of the tick on the driver's clock, s; older moments act at the tick's start. */
   get from(): number {
@@ -49,6 +49,11 @@ export class Intents {
   /** End of the tick on the driver's clock, s: what happens from then on belongs to the next one. */
   get until(): number {
     return this.span[1]!;
+  }
+
+  /** The stage's time at the start of the tick, s. It is the same as `from` where `tick` is not told of another clock. */
+  get start(): number {
+    return this.span[2]!;
   }
 
   /** Adds one; from this moment on the action has this value. */

@@ -15,7 +15,8 @@ export interface InputRow {
 }
 
 /**
- * A driver that plays rows of input by the stage's clock. Given to a character while it plays, it goes on from there: what is earlier does not count.
+ * A driver that plays rows of input by the stage's clock. Given to a character while it plays, or taken to another moment by a snapshot, it goes on
+ * from there: what is earlier does not count.
  * @param rows in any order; rows of the same moment act in the order given
  * @throws RangeError naming a row whose time, action or value is out of range
  */
@@ -46,18 +47,21 @@ export function script(rows: readonly InputRow[]): Driver {
     hasCalls: rows.some(({ action }) => action === 'host'),
     fresh: () => void (isFresh = true),
     read(into) {
-      const { from, until } = into;
-      if (from < last || isFresh) {
-        // The stage went back in time, or the script has just been given to somebody: find the place.
+      const { start } = into;
+      // Rows are by the stage's clock, whatever clock the tick goes by.
+      const shift = into.from - start;
+      const until = into.until - shift;
+      if (isFresh || start < last - SLACK || start > last + 2 * SLACK) {
+        // The stage went back in time, or forward, or the script has just been given to somebody: find the place.
         next = 0;
         isFresh = false;
-        while (next < times.length && times[next]! < from - SLACK) next++;
+        while (next < times.length && times[next]! < start - SLACK) next++;
       }
       last = until;
       for (; next < times.length && times[next]! < until; next++) {
         const call = calls[next];
-        if (call) into.pushCall(times[next]!, call);
-        else into.push(times[next]!, actions[next]!, values[next]!);
+        if (call) into.pushCall(times[next]! + shift, call);
+        else into.push(times[next]! + shift, actions[next]!, values[next]!);
       }
     },
   };

@@ -411,6 +411,7 @@ function readDriver({ driver, intents, clock }: Body, who: Character): void {
   const start = clock[TICK_START]!;
   const length = clock[TICK_LENGTH]!;
   intents.span[1] = from + length - SLACK;
+  intents.span[2] = start;
   driver.read(intents, who);
   let latest = 0;
   for (let i = 0; i < intents.count; i++) {
@@ -419,7 +420,7 @@ function readDriver({ driver, intents, clock }: Body, who: Character): void {
       // Rounded down; what is late comes with the first microsecond of the tick.
       const whole = Math.floor((start + moment) * 1e6 + 0.01) / 1e6;
       moment = (whole < start - SLACK ? Math.ceil(start * 1e6 - 0.01) / 1e6 : whole) - start;
-    }
+    } else if (moment < SLACK) moment = 0;
     latest = moment > latest ? (moment < length ? moment : length) : latest;
     intents.time[i] = latest;
   }

@@ -1,0 +1,2 @@
+/** three.js brings no types of its own; this page does without them. */
+declare module 'three';
