@@ -8,6 +8,7 @@ import { fileURLToPath } from 'node:url';
 import { compileLevel } from 'apperin';
 import { build, type Rolldown } from 'vite';
 import { inLevel, rooms } from './large-level.js';
+import { millFrames } from './mill.js';
 import { allocated, asking, still } from './memory.js';
 import { abilityCases, cases, compared } from './ticks.js';
 
@@ -89,3 +90,10 @@ const code = built[0]!.output[0].code;
 console.log(
   `  ${kilo(code.length)} minified, ${kilo(gzipSync(code, { level: 9 }).length)} with gzip, ${kilo(brotliCompressSync(code).length)} with brotli`,
 );
+
+console.log('The script of the example game, of a frame of 1/60 s');
+for (const showing of [false, true]) {
+  const { median, worst } = await millFrames(showing);
+  const share = (value: number): string => `${(value * 100).toFixed(1)} %`;
+  console.log(`  ${showing ? 'with everything shown' : 'plain'}: ${share(median)}, at worst ${share(worst)}`);
+}

@@ -311,6 +311,9 @@ function cutWhereWallEnds(body: Body): void {
   locate(path);
 }
 
+/** A speed of so small a share of the terminal speed is rounding. */
+const ROUNDING = 1e-15;
+
 /** Moves to where the path was located, and takes on exactly what ends there. */
 export function advance(body: Body): void {
   const { s, path, clock } = body;
@@ -331,6 +334,8 @@ export function advance(body: Body): void {
   clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
   placeSets(body);
   if (body.pushedAlong) keepBeside(body);
+  // Along a face that has stopped moving, what is left of a speed is rounding.
+  if (body.moving !== undefined && s[FACE]! >= 0 && Math.abs(s[VY]!) < ROUNDING * body.motion.cap) s[VY] = 0;
   if (s[VY] === 0 && path[PVY]! > 0 && path[PAY]! < 0 && s[SUPPORT] !== GROUND) body.tell('apex');
   const way = wayX(path);
   if (s[SUPPORT] === GROUND && s[PIT] === 0 && path[PVY] !== 0) {

@@ -25,7 +25,7 @@ import { roots, rootsOfGap } from '../sweep/roots.js';
 import type { Body } from './body.js';
 import type { Near } from '../sweep/near.js';
 import { isNear, pathTo } from './frame.js';
-import { HEIGHT, SLACK, X, Y } from './state.js';
+import { HEIGHT, SLACK, X, Y, PIT } from './state.js';
 
 const way = new Float64Array(PATH_LENGTH);
 /** What was last found in the way: when, and its normal. */
@@ -70,11 +70,14 @@ export function moveTo(body: Body, x: number, y: number): boolean {
   return true;
 }
 
-/** Changes the height of the hitbox, feet unmoved: upwards only where there is room. */
+/**
+ * Changes the height of the hitbox, feet unmoved: upwards only where there is room, and not downwards between two faces that together hold the body,
+ * one of which might then not reach it any more.
+ */
 export function resize(body: Body, height: number): boolean {
   const { s } = body;
   const more = height - s[HEIGHT]!;
-  if (more > 0 && !hasRoom(body, s[X]!, s[Y]!, 0, more)) return false;
+  if (more > 0 ? !hasRoom(body, s[X]!, s[Y]!, 0, more) : s[PIT] === 1) return false;
   body.setHeight(height);
   return true;
 }

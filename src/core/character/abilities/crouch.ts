@@ -9,8 +9,7 @@ export const crouch = ability('crouch', {
   pose: 'crouch',
   act(c, own, s) {
     if (c.support === 'ground' && c.held(DOWN)) {
-      if (s.on === 0) c.resize(own.height);
-      s.on = 1;
+      if (s.on === 0 && c.resize(own.height)) s.on = 1;
     } else if (s.on === 1 && c.resize(c.motion.height)) s.on = 0;
     if (s.on === 0 || c.support !== 'ground') return;
     c.top = own.speed;
