@@ -21,7 +21,7 @@ export interface Rewind {
 
 /**
  * Keeps the last seconds of a stage as a ring of snapshots. It allocates all of its memory as it fills for the first time: one snapshot for each
- * `keep`, 8 bytes for each of its numbers (about 1.6 kB for one character).
+ * `keep`, 8 bytes for each of its numbers (about 1.1 kB for one character).
  * @param options.seconds how far back, s; 60 unless given
  * @param options.rate how often `keep` is called, per second of stage time; 60 unless given
  * @throws RangeError where an option is not above 0, or both together are more than ten million snapshots
