@@ -50,7 +50,7 @@ export {
 } from './terrain/level.js';
 export type { Terrain } from './terrain/terrain.js';
 export { compileTuning, launchFor, type Motion, type VerticalMotion } from './tuning/motion.js';
-export { fillTuning } from './tuning/fill.js';
+export { fillTuning, valueOfKey } from './tuning/fill.js';
 export {
   ABILITY_GROUPS,
   GOALS,
@@ -66,6 +66,7 @@ export {
   type NumberKey,
   type Unit,
 } from './tuning/keys.js';
+export { mergeTuning, withKey } from './tuning/merge.js';
 export { showValue } from './tuning/words.js';
 export { MEANINGS } from './tuning/meanings.js';
 export { TuningError, type FallRamp, type FullTuning, type Tuning } from './tuning/tuning.js';

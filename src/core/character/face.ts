@@ -85,6 +85,9 @@ function isLifted(body: Body): boolean {
   return true;
 }
 
+/** A speed of so small a share of the terminal speed is none. */
+const TURNS = 1e-13;
+
 /**
  * In the air along a slanted face: as long as what acts on the body presses it to the face, it moves along it.
  *
@@ -102,6 +105,8 @@ function slide(body: Body, steers: boolean): void {
   }
   const nx = s[FACE_NX]!;
   const ny = s[FACE_NY]!;
+  // Past a face that moves, the moment at which the body turns round is known but for rounding.
+  if (body.moving !== undefined && Math.abs(path[PVY]!) <= TURNS * body.motion.cap) path[PVY] = 0;
   const vx = path[PVX]!;
   const vy = path[PVY]!;
   if (nx * vx + ny * vy > ALONG * (Math.abs(vx) + Math.abs(vy))) {

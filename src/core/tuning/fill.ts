@@ -28,7 +28,7 @@ export function fillTuning(tuning: Tuning): FullTuning {
   const tile = tuning.tile ?? 1;
   const full: Loose = {};
   for (const key of KEYS) {
-    const given = valueAt(written, key.key);
+    const given = valueOfKey(written, key.key);
     if (given !== undefined) put(full, key.key, given);
     else if (isOff(written, key.key)) continue;
     else {
@@ -173,7 +173,8 @@ function missing(key: string): TuningError {
   return new TuningError(key, `${key} is missing; a ramp needs both \`to\` and \`over\``);
 }
 
-function valueAt(node: Loose, key: string): unknown {
+/** The value of a key, by its dotted name; undefined where there is none. */
+export function valueOfKey(node: object, key: string): unknown {
   let at: unknown = node;
   for (const name of key.split('.')) {
     if (typeof at !== 'object' || at === null) return undefined;
