@@ -55,14 +55,20 @@ async function write(
   options: Shared & { width?: number },
   about: Record<string, unknown>,
 ): Promise<void> {
+  const out = await writeFigure(kind, svg, options);
+  if (options.json) printJson({ figure: kind, file: out, format: out.slice(-3), ...about });
+  else print(`wrote ${out}`);
+}
+
+/** Writes a figure as SVG or PNG. @returns the file */
+export async function writeFigure(kind: string, svg: string, options: Shared & { width?: number }): Promise<string> {
   const format = options.format ?? (options.out?.endsWith('.png') ? 'png' : 'svg');
   if (format !== 'svg' && format !== 'png') throw new CallError(`--format ${format}: it must be svg or png`);
   const out = options.out ?? `${kind}.${format}`;
   if (!/\.(svg|png)$/.test(out)) throw new CallError(`--out ${out}: its name must end in .svg or .png`);
   if (!out.endsWith(format)) throw new CallError(`--out ${out} and --format ${format} disagree`);
   await writeWhole(out, format === 'svg' ? svg : await toPng(svg, options.width));
-  if (options.json) printJson({ figure: kind, file: out, format, ...about });
-  else print(`wrote ${out}`);
+  return out;
 }
 
 export function figure(kind: FigureKind, named: readonly { name: string; motion: Motion }[]): string {

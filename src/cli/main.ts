@@ -158,6 +158,32 @@ command(
     (await import('./convert.js')).convert(files, options),
   );
 
+command(
+  'compare',
+  'Two to six tunings, or one with --set: which keys differ, and what of it?',
+  ['tuning', 'level', 'input', 'set', 'rate', 'seconds', 'out', 'format', 'json', 'quiet'],
+  'apperin compare data/tide-mill/brindle.tuning.yaml data/tide-mill/nimble.tuning.yaml',
+)
+  .argument('[files...]', 'two to six tunings; a level and an input to play by all of them')
+  .option('--at <spawn>', 'the spawn to start from')
+  .option('--rates <list>', 'one tuning, level and input at several tick rates: 30,60,144')
+  .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+  .action(async (files: string[], options: Shared & { at?: string; rates?: string; width?: number }) =>
+    (await import('./compare.js')).compareCommand(files, options),
+  );
+
+command(
+  'vary',
+  'Vary one or two numbers: how does each measure follow?',
+  ['tuning', 'set', 'rate', 'out', 'format', 'json', 'quiet'],
+  'apperin vary data/tide-mill/brindle.tuning.yaml jump.height=2..4/9 --out vary.png',
+)
+  .argument('<words...>', 'a tuning, and keys with their values: jump.height=2..4/9')
+  .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+  .action(async (words: string[], options: Shared & { width?: number }) =>
+    (await import('./vary.js')).varyCommand(words, options),
+  );
+
 command('demo', 'Show everything on the demo data.', ['out', 'json', 'quiet'], 'apperin demo').action(
   async (options: Shared) => (await import('./demo.js')).demo(options),
 );

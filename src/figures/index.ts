@@ -5,3 +5,5 @@ export { pngOf, type PngParts } from './png.js';
 export { speedFigure } from './speed.js';
 export { levelFigure } from './level.js';
 export { traceFigure } from './trace.js';
+export { varyFigure } from './vary.js';
+export { trailsFigure, type Trail } from './trails.js';

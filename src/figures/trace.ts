@@ -4,7 +4,7 @@ import { remark } from '../lab/index.js';
 import { FAINT, INK, compose, cut, look, short } from './frame.js';
 import { ground } from './ground.js';
 import { moverTrail } from './movers.js';
-import { HALO, TOP, compiledOf, extent, plot, viewOf, type AnyLevel, type View } from './view.js';
+import { HALO, TOP, compiledOf, plot, viewOf, wayThrough, type AnyLevel, type View } from './view.js';
 
 /** Events that are marked on the way, and how near in time the same kind is marked once only, s. */
 const MARKED: readonly string[] = [
@@ -25,19 +25,7 @@ export function traceFigure(
 ): string {
   const level = compiledOf(any);
   const { rows } = trace;
-  const tallest = Math.max(...rows.map(({ height }) => height));
-  const margin = 2.5 * tallest;
-  const xs = rows.map(({ x }) => x);
-  const ys = rows.map(({ y }) => y);
-  const all = extent(level);
-  // No more of the level than there is, and no less than the way through it.
-  const seen = {
-    x1: Math.min(...xs, Math.max(all.x1, Math.min(...xs) - margin)),
-    x2: Math.max(...xs, Math.min(all.x2, Math.max(...xs) + margin)),
-    y1: Math.min(...ys, Math.max(all.y1, Math.min(...ys) - margin)),
-    y2: Math.max(...ys, Math.min(all.y2, Math.max(...ys) + margin)),
-  };
-  const view = viewOf(seen, level);
+  const view = viewOf(wayThrough(level, rows), level);
   const up = level.yPoints === 'up' ? 1 : -1;
   let next = 0;
   const outlines = rows.filter(({ time }) => time >= next && (next = time + INTERVAL) > 0);

@@ -1,5 +1,12 @@
 import * as Plot from '@observablehq/plot';
-import { compileLevel, compileOutlines, type CompiledLevel, type DrawnLevel, type Level } from '../core/index.js';
+import {
+  compileLevel,
+  compileOutlines,
+  type CompiledLevel,
+  type DrawnLevel,
+  type Level,
+  type TraceRow,
+} from '../core/index.js';
 import { HEIGHT, WIDTH, document } from './frame.js';
 
 export const MARGIN = { left: 56, right: 24, top: 16, bottom: 44 };
@@ -34,6 +41,20 @@ export interface View {
 export function extent({ extent: { x, y, width, height } }: CompiledLevel): Box {
   return { x1: x, x2: x + (width || 1), y1: y, y2: y + (height || 1) };
 }
+
+/** A way through a level, with room around it: no more of the level than there is, and no less than the way. */
+export function wayThrough(level: CompiledLevel, rows: readonly TraceRow[]): Box {
+  const margin = 2.5 * rows.reduce((most, { height }) => Math.max(most, height), 0);
+  const all = extent(level);
+  const span = (values: readonly number[], least: number, most: number): [number, number] => {
+    const low = values.reduce((a, b) => Math.min(a, b), Infinity);
+    const high = values.reduce((a, b) => Math.max(a, b), -Infinity);
+    return [Math.min(low, Math.max(least, low - margin)), Math.max(high, Math.min(most, high + margin))];
+  };
+  const [x1, x2] = span(rows.map(({ x }) => x), all.x1, all.x2);
+  const [y1, y2] = span(rows.map(({ y }) => y), all.y1, all.y2);
+  return { x1, x2, y1, y2 };
+} // prettier-ignore
 
 /** The same scale across and up, with the box in the middle. */
 export function viewOf({ x1, x2, y1, y2 }: Box, level: CompiledLevel, whole = HEIGHT - TOP): View {

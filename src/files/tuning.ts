@@ -1,11 +1,10 @@
 import {
-  GOALS,
   KEYS,
   TuningError,
   compileTuning,
-  fillTuning,
   groupAllows,
   keyNamed,
+  mergeTuning,
   rangeOf,
   showValue,
   type Tuning,
@@ -90,45 +89,6 @@ function readChain(
     yaml.problems.refuse();
     throw error;
   }
-}
-
-const isGoal = (key: string): boolean => (GOALS as readonly string[]).includes(key);
-
-/**
- * A tuning with another one's differences. Naming two jump goals replaces all goals, naming one replaces its namesake.
- * @throws TuningError where the one goal named has no namesake
- */
-export function mergeTuning(base: Tuning, differences: Tuning): Tuning {
-  const goals = typeof differences.jump === 'object' ? Object.keys(differences.jump).filter(isGoal) : [];
-  // The two goals that the base was given or had filled in.
-  const kept = Object.keys(
-    fillTuning({ ...(base.tile === undefined ? {} : { tile: base.tile }), jump: base.jump ?? {} }).jump,
-  ).filter(isGoal);
-  if (goals.length === 1 && !kept.includes(goals[0]!)) {
-    throw new TuningError(
-      `jump.${goals[0]}`,
-      `jump.${goals[0]} replaces no goal: the tuning it starts from has ${kept.map((key) => `jump.${key}`).join(' and ')}; name two goals to replace them all`,
-    );
-  }
-  const start = structuredClone(base) as Record<string, unknown>;
-  if (differences.jump === 'off' && typeof base.jump === 'object')
-    return merge(start, { ...differences, jump: { off: true } }) as Tuning;
-  if (goals.length >= 2 && typeof start.jump === 'object' && start.jump !== null)
-    for (const goal of GOALS) delete (start.jump as Record<string, unknown>)[goal];
-  return merge(start, differences as Record<string, unknown>) as Tuning;
-}
-
-function merge(base: Record<string, unknown>, differences: Record<string, unknown>): Record<string, unknown> {
-  for (const [key, value] of Object.entries(differences)) {
-    const before = base[key];
-    if (Array.isArray(value)) {
-      base[key] = value;
-      continue;
-    }
-    const both = typeof value === 'object' && value !== null && typeof before === 'object' && before !== null;
-    base[key] = both ? merge(before as Record<string, unknown>, value as Record<string, unknown>) : value;
-  }
-  return base;
 }
 
 function report(yaml: YamlFile, data: unknown, issue: Issue): void {

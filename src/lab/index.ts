@@ -14,4 +14,18 @@ export {
   type SpeedCurves,
   type TimeCurves,
 } from './curves.js';
+export {
+  MOST_COMPARED,
+  compare,
+  compareRates,
+  compareRuns,
+  type ComparedKey,
+  type ComparedMeasure,
+  type ComparedRates,
+  type ComparedRuns,
+  type Comparison,
+  type Decision,
+  type Named,
+} from './compare.js';
+export { MOST_POINTS, family, vary, type Varied, type VariedKey, type VariedPoint } from './vary.js';
 export { flights, remark, type Flight } from './story.js';

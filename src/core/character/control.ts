@@ -344,6 +344,8 @@ export class Control {
   holdWall(): void {
     const { s, terrain } = this.body;
     intoFrame(this.body, terrain.set[s[GRIP]!]!);
+    // Measured from what moves, the two go across alike but for rounding.
+    if (Math.abs(s[VX]!) < AS_FAST * this.body.motion.cap) s[VX] = 0;
     s[SUPPORT] = ON_WALL;
     s[JUMPING] = 0;
     s[HIGHEST] = s[Y]!;
