@@ -1,0 +1,173 @@
+import { basename } from 'node:path';
+import type { Motion } from '../core/index.js';
+import { arcsFigure, trailsFigure } from '../figures/index.js';
+import { MOST_COMPARED, arcs, compare, compareRates, compareRuns, type Comparison } from '../lab/index.js';
+import { writeFigure } from './draw.js';
+import { CallError } from './exit.js';
+import { applySets, loadInput, loadLevel, loadTuning, only, sortFiles } from './load.js';
+import type { Shared } from './main.js';
+import { number, print, printJson, remark, table } from './print.js';
+import { compiled, oneTuning } from './sheet.js';
+
+interface CompareOptions extends Shared {
+  at?: string;
+  rates?: string;
+  width?: number;
+}
+
+/** `apperin compare`: what differs between tunings, or between tick rates? */
+export async function compareCommand(files: readonly string[], options: CompareOptions): Promise<void> {
+  const sorted = sortFiles(files, options);
+  const inputFile = only('input', sorted.input, false);
+  const levelFile = only('level', sorted.level, inputFile !== undefined || options.rates !== undefined);
+  const input = inputFile === undefined ? [] : loadInput(inputFile).rows;
+  const shared = {
+    input,
+    ...(options.rate === undefined ? {} : { rate: options.rate }),
+    ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
+    ...(options.at === undefined ? {} : { at: options.at }),
+  };
+  if (options.rates !== undefined) {
+    const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
+    told(() => rates(name, motion, { ...shared, level: loadLevel(levelFile!).compiled }, options));
+    return;
+  }
+  const named = namedTunings(sorted.tuning, options);
+  if (levelFile === undefined) {
+    const compared = compare(named, options.rate === undefined ? {} : { rate: options.rate });
+    await finish(compared, options, () => arcsFigure(named.map(({ name, tuning }) => arcs(name, tuning))));
+    return;
+  }
+  const level = loadLevel(levelFile).compiled;
+  const compared = told(() => compareRuns(named, { ...shared, level }));
+  const trails = compared.runs.map((trace, i) => ({ name: compared.names[i]!, trace }));
+  const { names, keys, measures, press } = compared;
+  await finish({ names, keys, measures }, options, () => trailsFigure(level, trails, input), press);
+}
+
+/** What is wrong with an argument is wrong with the call. */
+function told<T>(make: () => T): T {
+  try {
+    return make();
+  } catch (error) {
+    if (error instanceof RangeError) throw new CallError(error.message);
+    throw error;
+  }
+}
+
+/** The tunings of a call: two to six files, or one as it is and with its changes. */
+function namedTunings(files: readonly string[], options: Shared): { name: string; tuning: Motion }[] {
+  const sets = options.set ?? [];
+  if (files.length < 2 && sets.length === 0)
+    throw new CallError('compare takes two to six tunings, or one with --set, or one with --rates');
+  if (files.length > MOST_COMPARED)
+    throw new CallError(`compare takes at most ${MOST_COMPARED} tunings, not ${files.length}`);
+  const load = (file: string | undefined, changes: readonly string[]): { name: string; tuning: Motion } =>
+    file === undefined
+      ? { name: 'defaults', tuning: compiled(applySets({}, [...changes])) }
+      : (({ name, tuning }) => ({ name, tuning: compiled(tuning) }))(loadTuning(file, [...changes]));
+  if (files.length >= 2) return distinct(files.map((file) => load(file, sets)), files); // prettier-ignore
+  const [before, after] = [load(files[0], []), load(files[0], sets)];
+  return [before, { ...after, name: sets.join(' ') }];
+}
+
+/** Names that are the same are told apart by their folders. */
+function distinct<T extends { name: string }>(named: T[], files: readonly string[]): T[] {
+  return named.map((one, i) =>
+    named.some((other, k) => k !== i && other.name === one.name)
+      ? { ...one, name: basename(files[i]!) === files[i] ? `${one.name} (${i + 1})` : files[i]! }
+      : one,
+  );
+}
+
+async function finish(
+  compared: Comparison,
+  options: CompareOptions,
+  figure: () => string,
+  press?: number,
+): Promise<void> {
+  const file = options.out === undefined ? undefined : await writeFigure('compare', figure(), options);
+  if (options.json) {
+    printJson({ ...compared, ...(press === undefined ? {} : { press }), ...(file ? { figure: file } : {}) });
+    return;
+  }
+  print(`${compared.names.join(' · ')}\n`);
+  print(keysTable(compared));
+  if (press !== undefined) print(`\nMoments count from the press at ${number(press)} s.`);
+  print(`\n${measuresTable(compared)}`);
+  if (file) remark(`wrote ${file}`, options.quiet);
+}
+
+/** A heading that leaves room for the others. */
+const cut = (text: string, most: number): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text);
+
+function keysTable({ names, keys }: Comparison): string {
+  if (keys.length === 0) return 'No key differs.';
+  const show = (value: unknown): string => (value === undefined ? '–' : typeof value === 'object' ? JSON.stringify(value) : String(value)); // prettier-ignore
+  const most = Math.floor(72 / names.length) - 2;
+  return table(
+    ['key', ...names.map((name) => cut(name, most))],
+    keys.map(({ key, values }) => [key, ...values.map((value) => cut(show(value), most))]),
+    [false, ...names.map(() => true)],
+  );
+}
+
+/** Two tunings: both values and the difference. More: the first one's values, and how far the others are from it. */
+function measuresTable({ names, measures }: Comparison): string {
+  const cell = (value: number | null): string => (value === null ? '–' : number(value));
+  const signed = (value: number | null): string => (value === null ? '–' : value === 0 ? '=' : `${value > 0 ? '+' : ''}${number(value)}`); // prettier-ignore
+  const two = names.length === 2;
+  const most = two ? 14 : 9;
+  const headings = names.map((name) => cut(name, most));
+  return table(
+    ['measure', 'unit', ...headings, ...(two ? ['difference'] : [])],
+    measures.map(({ name, unit, values, differences }) => [
+      cut(name, 38),
+      unit,
+      cell(values[0]!),
+      ...(two ? [cell(values[1]!), signed(differences[1]!)] : differences.slice(1).map(signed)),
+    ]),
+    [false, false, ...headings.map(() => true), true],
+  );
+}
+
+function rates(
+  name: string,
+  motion: Motion,
+  played: Parameters<typeof compareRates>[2],
+  options: CompareOptions,
+): void {
+  const list = options.rates!.split(',').map((text) => {
+    const rate = Number(text);
+    if (text.trim() === '' || !(rate >= 1 && rate <= 10000))
+      throw new CallError(`--rates ${options.rates}: it must be rates from 1 to 10000, with commas between: 30,60,144`);
+    return rate;
+  });
+  const compared = compareRates({ tuning: motion }, list, played);
+  if (compared.rates.some(({ same }) => !same)) process.exitCode = 1;
+  if (options.json) {
+    printJson({ tuning: name, ...compared });
+    return;
+  }
+  const fine = (value: number): string => (value === 0 ? '0' : value.toExponential(1));
+  print(`${name} at ${list.join(', ')} ticks per second, against ${compared.reference}\n`);
+  print(
+    table(
+      ['ticks/s', 'events', 'same', 'moments differ by, s', 'places by, units', 'the end by, units'],
+      compared.rates.map(({ rate, events, same, worstTime, worstPlace, end }) => [
+        String(rate),
+        String(events),
+        same ? 'yes' : 'NO',
+        fine(worstTime),
+        fine(worstPlace),
+        fine(end),
+      ]),
+      [true, true, false, true, true, true],
+    ),
+  );
+  const { closest } = compared;
+  if (closest)
+    print(
+      `\nThe closest decision: ${closest.what}, at ${number(closest.press)} s; ${number(closest.margin * 1000, 1)} ms from the other way.`,
+    );
+}

@@ -1,0 +1,214 @@
+import { KEYS, compileTuning, valueOfKey, type CompiledLevel, type InputRow, type Level, type Motion, type Trace, type Tuning } from '../core/index.js'; // prettier-ignore
+import { play } from './play.js';
+import { sheet, type Measure } from './sheet.js';
+import { flights } from './story.js';
+
+/** A tuning and what it is called. */
+export interface Named {
+  name: string;
+  tuning: Tuning | Motion;
+}
+
+/** A measure of several tunings, in their order; null where one has none. */
+export interface ComparedMeasure extends Omit<Measure, 'value' | 'tiles' | 'group'> {
+  values: (number | null)[];
+  /** To the first tuning's value. */
+  differences: (number | null)[];
+}
+
+/** A key that is not the same in all of them; undefined where a tuning has none. */
+export interface ComparedKey {
+  key: string;
+  values: unknown[];
+}
+
+export interface Comparison {
+  names: string[];
+  keys: ComparedKey[];
+  measures: ComparedMeasure[];
+}
+
+/** The most tunings that are compared at once. */
+export const MOST_COMPARED = 6;
+
+/**
+ * What differs between tunings: which keys, and every measure of the sheet.
+ * @param rate ticks per second, for windows in ticks
+ * @throws RangeError where there are not one to six; TuningError where one is wrong
+ */
+export function compare(named: readonly Named[], { rate = 60 }: { rate?: number } = {}): Comparison {
+  const motions = compiledAll(named);
+  return {
+    names: named.map(({ name }) => name),
+    keys: differentKeys(motions),
+    measures: aligned(motions.map((motion) => sheet(motion, { rate }))),
+  };
+}
+
+function compiledAll(named: readonly Named[]): Motion[] {
+  if (named.length < 1 || named.length > MOST_COMPARED)
+    throw new RangeError(`one to ${MOST_COMPARED} tunings are compared, not ${named.length}`);
+  return named.map(({ tuning }) => ('launch' in tuning ? tuning : compileTuning(tuning)));
+}
+
+function differentKeys(motions: readonly Motion[]): ComparedKey[] {
+  const games = [...new Set(motions.flatMap(({ full }) => Object.entries(full.own).flatMap(([name, numbers]) => Object.keys(numbers).map((key) => `own.${name}.${key}`))))]; // prettier-ignore
+  return [...KEYS.map(({ key }) => key), ...games]
+    .map((key) => ({ key, values: motions.map(({ full }) => valueOfKey(full, key)) }))
+    .filter(({ values }) => values.some((value) => JSON.stringify(value) !== JSON.stringify(values[0])));
+}
+
+/** The same measures of several sheets beside each other, in the order in which they come. */
+function aligned(sheets: readonly (readonly Omit<Measure, 'group' | 'tiles'>[])[]): ComparedMeasure[] {
+  const ids: string[] = [];
+  for (const measures of sheets) {
+    let after = -1;
+    for (const { id } of measures) {
+      const known = ids.indexOf(id);
+      if (known >= 0) after = known;
+      else ids.splice(++after, 0, id);
+    }
+  }
+  return ids.map((id) => {
+    const found = sheets.map((measures) => measures.find((measure) => measure.id === id));
+    const { name, unit, how } = found.find((measure) => measure !== undefined)!;
+    const values = found.map((measure) => measure?.value ?? null);
+    const [first] = values;
+    const differences = values.map((value) => (value === null || first === null || first === undefined ? null : value - first + 0));
+    return { id, name, unit, how, values, differences };
+  }); // prettier-ignore
+}
+
+/** The same input in the same level by several tunings. */
+export interface ComparedRuns extends Comparison {
+  runs: Trace[];
+  /** The moment of the first press of the jump key, or of the first press, s: measures of moments count from there. */
+  press: number;
+}
+
+/**
+ * Plays the same input in the same level by each tuning, and compares what came of it: every flight, and where it ended.
+ * @param options.at, facing, rate, seconds as for `play`
+ */
+export function compareRuns(
+  named: readonly Named[],
+  options: { level: Level | CompiledLevel; input: readonly InputRow[]; at?: string; rate?: number; seconds?: number },
+): ComparedRuns {
+  const motions = compiledAll(named);
+  const runs = motions.map((motion) => play({ ...options, tuning: motion }));
+  const presses = options.input.filter(({ value, action }) => value > 0 && action !== 'host');
+  const press = (presses.find(({ action }) => action === 'jump') ?? presses[0])?.time ?? 0;
+  return {
+    names: named.map(({ name }) => name),
+    keys: differentKeys(motions),
+    measures: aligned(runs.map((run) => runMeasures(run, press))),
+    runs,
+    press,
+  };
+}
+
+type Row = Omit<Measure, 'group' | 'tiles'>;
+
+function runMeasures(run: Trace & { last: Trace['rows'][number] }, press: number): Row[] {
+  const rows: Row[] = [];
+  const add = (id: string, name: string, value: number | null, unit: Measure['unit']): void => {
+    if (value !== null) rows.push({ id, name, value, unit, how: 'simulated' });
+  };
+  const start = run.rows.findIndex(({ time }) => time >= press);
+  add('pressX', 'x at the press', run.rows[start < 0 ? 0 : start]!.x, 'units');
+  flights(run).forEach((flight, i) => {
+    const [id, what] = [`flight${i + 1}`, `flight ${i + 1}`];
+    add(`${id}Start`, `${what}: begins after the press`, flight.start - press, 's');
+    add(`${id}Time`, `${what}: in the air`, flight.time, 's');
+    add(`${id}Rise`, `${what}: rise`, flight.rise, 'units');
+    add(`${id}Across`, `${what}: across`, flight.across, 'units');
+    add(`${id}Touchdown`, `${what}: touchdown`, flight.touchdown, 'units/s');
+  });
+  add('endX', 'x at the end', run.last.x, 'units');
+  add('endY', 'y at the end', run.last.y, 'units');
+  return rows;
+}
+
+/** One tuning and input at several tick rates. */
+export interface ComparedRates {
+  /** The highest rate, which the others are measured against. */
+  reference: number;
+  rates: {
+    rate: number;
+    /** How many events, and whether they are the same in the same order. */
+    events: number;
+    same: boolean;
+    /** The greatest difference of an event's moment, s, and of its place, units, as far as the events are the same. */
+    worstTime: number;
+    worstPlace: number;
+    /** Of the place at the end, units. */
+    end: number;
+  }[];
+  /** The decision that was closest to going the other way; undefined where the jump key was never pressed. */
+  closest: Decision | undefined;
+}
+
+/** A press and a window or a moment that it was near to. */
+export interface Decision {
+  /** What was decided. */
+  what: string;
+  /** When the key was pressed, s. */
+  press: number;
+  /** How far from being decided otherwise, s. */
+  margin: number;
+}
+
+/**
+ * Plays the same tuning and input at several tick rates, and says how far what happens is the same.
+ * @param rates ticks per second, two or more
+ */
+export function compareRates(
+  { tuning }: Pick<Named, 'tuning'>,
+  rates: readonly number[],
+  options: { level: Level | CompiledLevel; input: readonly InputRow[]; at?: string; seconds?: number },
+): ComparedRates {
+  if (rates.length < 2) throw new RangeError(`at least two rates are compared, not ${rates.length}`);
+  const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
+  // Whole seconds end a tick at every whole rate.
+  const seconds = Math.ceil(options.seconds ?? options.input.reduce((latest, { time }) => Math.max(latest, time), 0) + 2);
+  const runs = rates.map((rate) => ({ rate, run: play({ ...options, tuning: motion, rate, seconds }) }));
+  const reference = runs.reduce((highest, one) => (one.rate > highest.rate ? one : highest));
+  const wanted = reference.run.events;
+  return {
+    reference: reference.rate,
+    rates: runs.map((one) => {
+      const { events } = one.run;
+      const alike = (i: number): boolean => events[i]?.event === wanted[i]?.event && events[i]?.by === wanted[i]?.by;
+      const same = events.length === wanted.length && events.every((_, i) => alike(i));
+      let [worstTime, worstPlace] = [0, 0];
+      for (let i = 0; i < events.length && i < wanted.length && alike(i); i++) {
+        worstTime = Math.max(worstTime, Math.abs(events[i]!.time! - wanted[i]!.time!));
+        worstPlace = Math.max(worstPlace, Math.abs(events[i]!.x! - wanted[i]!.x!), Math.abs(events[i]!.y! - wanted[i]!.y!));
+      }
+      const [a, b] = [one.run.last, reference.run.last];
+      return { rate: one.rate, events: events.length, same, worstTime, worstPlace, end: Math.max(Math.abs(a.x - b.x), Math.abs(a.y - b.y)) };
+    }),
+    closest: closestDecision(reference.run, options.input, motion),
+  };
+} // prettier-ignore
+
+/** Of all presses of the jump key and the windows near them, the pair that was closest to the window's end. */
+function closestDecision(run: Trace, input: readonly InputRow[], m: Motion): Decision | undefined {
+  let closest: Decision | undefined;
+  const consider = (press: number, margin: number, what: string): void => {
+    if (margin >= 0 && margin < (closest?.margin ?? Infinity)) closest = { what, press, margin };
+  };
+  for (const { time: press, action, value } of input) {
+    if (action !== 'jump' || value === 0) continue;
+    for (const { event, time } of run.events) {
+      const after = press - time!;
+      if (event === 'leave' && after >= 0) {
+        consider(press, Math.abs(after - m.coyote), after <= m.coyote ? 'a press within the coyote window' : 'a press after the coyote window');
+      }
+      if (event === 'touchdown' && after <= 0)
+        consider(press, Math.abs(-after - m.buffer), -after <= m.buffer ? 'a press that waited for the landing' : 'a press too early to wait for the landing');
+      if (event === 'leave' || event === 'touchdown') consider(press, Math.abs(after), after >= 0 ? `a press just after a ${event}` : `a press just before a ${event}`);
+    }
+  }
+  return closest;
+} // prettier-ignore
