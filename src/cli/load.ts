@@ -5,24 +5,27 @@ import {
   INPUT_LIMITS,
   KEYS_LIMITS,
   LEVEL_LIMITS,
+  PROMISES_LIMITS,
   TUNING_LIMITS,
   decodeText,
   mergeTuning,
   readInput,
   readKeys,
   readLevel,
+  readPromises,
   readTuning,
   unknownKey,
   type InputFile,
   type KeysFile,
   type LevelFile,
+  type PromisesFile,
   type TuningFile,
 } from '../files/index.js';
 import { parse } from 'yaml';
 import { CallError } from './exit.js';
 import type { Shared } from './main.js';
 
-export type Kind = 'tuning' | 'level' | 'input' | 'keys';
+export type Kind = 'tuning' | 'level' | 'input' | 'keys' | 'promises';
 
 const SUFFIXES: readonly [string, Kind][] = [
   ['.tuning.yaml', 'tuning'],
@@ -31,6 +34,7 @@ const SUFFIXES: readonly [string, Kind][] = [
   ['.level.svg', 'level'],
   ['.input.csv', 'input'],
   ['.keys.yaml', 'keys'],
+  ['.promises.yaml', 'promises'],
 ];
 
 /** What a file is, by its suffix. */
@@ -45,6 +49,7 @@ export function sortFiles(files: readonly string[], options: Shared): Record<Kin
     level: [...(options.level ?? [])],
     input: [...(options.input ?? [])],
     keys: [],
+    promises: [],
   };
   for (const file of files) {
     const kind = kindOf(file);
@@ -115,6 +120,10 @@ export function loadInput(file: string): InputFile {
 
 export function loadKeys(file: string): KeysFile {
   return readKeys(text(file, KEYS_LIMITS.length), { file });
+}
+
+export function loadPromises(file: string): PromisesFile {
+  return readPromises(text(file, PROMISES_LIMITS.length), { file });
 }
 
 /** A value on the command line: a number, a word, or a list as in YAML. */

@@ -184,6 +184,18 @@ command(
     (await import('./vary.js')).varyCommand(words, options),
   );
 
+command(
+  'verify',
+  'Do the promised measures still hold? (for CI)',
+  ['tuning', 'set', 'rate', 'json', 'quiet'],
+  'apperin verify data/tide-mill/brindle.promises.yaml',
+)
+  .argument('<files...>', 'promises (*.promises.yaml), and a tuning unless they name it')
+  .option('--junit <file>', 'write the result as JUnit XML')
+  .action(async (files: string[], options: Shared & { junit?: string }) =>
+    (await import('./verify.js')).verifyCommand(files, options),
+  );
+
 command('demo', 'Show everything on the demo data.', ['out', 'json', 'quiet'], 'apperin demo').action(
   async (options: Shared) => (await import('./demo.js')).demo(options),
 );

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { keysSchema } from './keys.js';
+import { promisesSchema } from './promises.js';
 import { levelSchema } from './level-schema.js';
 import { tuningSchema } from './tuning-schema.js';
 
@@ -15,6 +16,7 @@ export function jsonSchemas(): Record<string, object> {
   return {
     'tuning.schema.json': schema('An Apperin tuning: how a character moves', tuningSchema),
     'keys.schema.json': schema('Apperin key bindings', keysSchema),
+    'promises.schema.json': schema('Apperin promises: measures and their bounds', promisesSchema),
     'level.schema.json': schema('An Apperin level in rows', levelSchema),
   };
 }

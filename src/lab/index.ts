@@ -28,4 +28,6 @@ export {
   type Named,
 } from './compare.js';
 export { MOST_POINTS, family, vary, type Varied, type VariedKey, type VariedPoint } from './vary.js';
+export { gapSpare } from './gap.js';
+export { verify, type Promised, type Verified } from './verify.js';
 export { flights, remark, type Flight } from './story.js';

@@ -1,0 +1,79 @@
+import { dirname, join } from 'node:path';
+import { writeJunit, type WrittenPromise } from '../files/index.js';
+import { verify, type Promised, type Verified } from '../lab/index.js';
+import { CallError, EXIT } from './exit.js';
+import { loadInput, loadLevel, loadPromises, only, sortFiles } from './load.js';
+import type { Shared } from './main.js';
+import { number, print, printJson, remark, table } from './print.js';
+import { oneTuning } from './sheet.js';
+import { writeWhole } from './write.js';
+
+/** `apperin verify`: do the promised measures still hold? 0 all do, 1 one does not, 2 a file is wrong. */
+export async function verifyCommand(files: readonly string[], options: Shared & { junit?: string }): Promise<void> {
+  const sorted = sortFiles(files, options);
+  if (sorted.promises.length === 0) throw new CallError('promises are wanted: name a file that ends in .promises.yaml');
+  const given = only('tuning', sorted.tuning, false);
+  const answers = sorted.promises.map((file) => {
+    const written = loadPromises(file);
+    const beside = (name: string): string => join(dirname(file), name);
+    const tuningFile = given ?? (written.tuning === undefined ? undefined : beside(written.tuning));
+    const { name, motion } = oneTuning(tuningFile, options);
+    const rate = options.rate ?? written.rate ?? 60;
+    const promises = written.promises.map((promise) => promised(promise, beside));
+    return { file, tuning: name, rate, promises: answered(() => verify(motion, promises, { rate }), file) };
+  });
+  const broken = answers.flatMap(({ promises }) => promises).filter(({ kept }) => !kept).length;
+  if (broken > 0) process.exitCode = EXIT.no;
+  if (options.junit !== undefined) await writeWhole(options.junit, writeJunit(Object.fromEntries(answers.map(({ file, promises }) => [file, promises.map((one) => ({ name: one.name, failure: one.kept ? '' : why(one) }))]))));
+  if (options.json) {
+    printJson({ kept: broken === 0, files: answers });
+    return;
+  }
+  for (const { file, tuning, promises } of answers) {
+    print(`${file}: ${tuning}\n`);
+    print(table(['', 'promise', 'least', 'is', 'most', 'unit', ''], promises.map(cells), [false, false, true, true, true]));
+    const failed = promises.filter(({ kept }) => !kept).length;
+    print(`\n${failed === 0 ? `All ${promises.length} promises are kept.` : `${failed} of ${promises.length} promises ${failed === 1 ? 'is' : 'are'} broken.`}`);
+  }
+  if (options.junit !== undefined) remark(`wrote ${options.junit}`, options.quiet);
+} // prettier-ignore
+
+function promised(
+  { name, measure, gap, sameAt, level, input, least, most }: WrittenPromise,
+  beside: (name: string) => string,
+): Promised {
+  const scene = level === undefined ? undefined : { level: loadLevel(beside(level)).compiled, input: loadInput(beside(input!)).rows }; // prettier-ignore
+  if (sameAt !== undefined) return { name, sameAt, scene: scene! };
+  const bounds = { ...(least === undefined ? {} : { least }), ...(most === undefined ? {} : { most }) };
+  if (gap !== undefined) return { name, gap, ...bounds };
+  return { name, measure: measure!, ...bounds, ...(scene ? { scene } : {}) };
+}
+
+function answered(make: () => Verified[], file: string): Verified[] {
+  try {
+    return make();
+  } catch (error) {
+    if (error instanceof RangeError) throw new CallError(`${file}: ${error.message}`);
+    throw error;
+  }
+}
+
+function why({ value, unit, least, most, remark: said }: Verified): string {
+  if (value === null || (least === null && most === null)) return said;
+  const bounds = [least === null ? '' : `at least ${least}`, most === null ? '' : `at most ${most}`].filter(Boolean);
+  return `it is ${value} ${unit}; promised ${bounds.join(' and ')}`;
+}
+
+function cells({ name, kept, value, unit, least, most, remark: said }: Verified): string[] {
+  const bound = (one: number | null): string => (one === null ? '' : number(one));
+  const fine = least === null && most === null && value !== null ? value.toExponential(1) : bound(value);
+  return [
+    kept ? 'kept' : 'BROKEN',
+    name.length > 40 ? `${name.slice(0, 39)}…` : name,
+    bound(least),
+    fine,
+    bound(most),
+    unit,
+    said,
+  ];
+}

@@ -1,0 +1,99 @@
+import { z } from 'zod';
+import { showValue } from '../core/index.js';
+import type { Problem } from './problem.js';
+import { at, issuesOf, nearest, parseYaml, type Issue, type YamlFile } from './yaml.js';
+
+/** The longest file of promises that is read, characters. */
+export const PROMISES_LIMITS = { length: 1048576 } as const;
+
+/** A promise as it is written: names of files are as the file has them. */
+export interface WrittenPromise {
+  name: string;
+  measure?: string;
+  gap?: number;
+  sameAt?: number[];
+  level?: string;
+  input?: string;
+  least?: number;
+  most?: number;
+  line: number;
+}
+
+export interface PromisesFile {
+  /** The tuning that it is about, if it names one. */
+  tuning: string | undefined;
+  /** Ticks per second, if it says so. */
+  rate: number | undefined;
+  promises: WrittenPromise[];
+  warnings: Problem[];
+}
+
+const bound = z.number();
+const promise = z.strictObject({
+  name: z.string().min(1).describe('what is promised, in words').optional(),
+  measure: z.string().describe('a measure of the sheet by its id (apperin sheet --json lists them), or of a run: flight1Rise, endX').optional(),
+  gap: z.number().gt(0).describe('a level gap, units: for how long a press comes over it, s').optional(),
+  'same-at': z.array(z.number().gte(1).lte(10000)).min(2).describe('tick rates at which the same happens').optional(),
+  level: z.string().describe('the level in which an input is played').optional(),
+  input: z.string().describe('the input that is played').optional(),
+  least: bound.describe('at least so much').optional(),
+  most: bound.describe('at most so much').optional(),
+}); // prettier-ignore
+
+/** A file of promises. */
+export const promisesSchema = z.strictObject({
+  tuning: z.string().min(1).describe('the tuning that it is about').optional(),
+  rate: z.number().gte(1).lte(10000).describe('ticks per second; 60 unless given').optional(),
+  promises: z.array(promise).min(1).describe('what is promised'),
+});
+
+/**
+ * Reads promises (`*.promises.yaml`).
+ * @throws FileError with the place of everything that is wrong
+ */
+export function readPromises(text: string, { file = 'promises.yaml' }: { file?: string } = {}): PromisesFile {
+  const yaml = parseYaml(text, file, PROMISES_LIMITS.length);
+  const { problems } = yaml;
+  const checked = promisesSchema.safeParse(yaml.data ?? {});
+  for (const issue of issuesOf(checked.error, yaml.data)) report(yaml, issue);
+  problems.refuse();
+  const { tuning, rate, promises } = checked.data!;
+  const read = promises.map(({ 'same-at': sameAt, name, ...rest }, i): WrittenPromise => {
+    const place = yaml.valueAt(['promises', i]);
+    const wrong = (message: string): void => problems.offset(place, `promises.${i} ${message}`);
+    const kinds = [rest.measure, rest.gap, sameAt].filter((kind) => kind !== undefined);
+    if (kinds.length !== 1) wrong('must have one of measure, gap and same-at');
+    else if (sameAt === undefined && rest.least === undefined && rest.most === undefined) wrong('must have least, most, or both');
+    else if (sameAt !== undefined && (rest.level === undefined || rest.input === undefined)) wrong('must name the level and the input that are played');
+    else if ((rest.level === undefined) !== (rest.input === undefined)) wrong('must name both a level and an input, or neither');
+    else if (rest.least !== undefined && rest.most !== undefined && rest.least > rest.most) wrong(`cannot be kept: least is ${rest.least}, most is ${rest.most}`);
+    const said = name ?? (rest.measure ?? (rest.gap !== undefined ? `over a gap of ${rest.gap}` : `same at ${(sameAt ?? []).join(', ')}`));
+    return { name: said, ...rest, ...(sameAt ? { sameAt } : {}), line: problems.place(place).line } as WrittenPromise;
+  });
+  problems.refuse();
+  return { tuning, rate, promises: read, warnings: problems.warnings };
+} // prettier-ignore
+
+/** What is allowed where, in words: the first that matches. */
+const ALLOWED: readonly [RegExp, string][] = [
+  [/^promises$/, 'a list of at least one promise'],
+  [/^promises\.\d+$/, 'a group of keys with measure, gap or same-at'],
+  [/\.same-at$/, 'a list of at least two tick rates'],
+  [/(^rate|\.same-at\.\d+)$/, 'a number of 1 to 10000 ticks per second'],
+  [/\.gap$/, 'a number above 0'],
+  [/\.(least|most)$/, 'a number'],
+  [/(^tuning|\.(level|input))$/, 'the name of a file'],
+];
+
+function report({ problems, keyAt, valueAt, data }: YamlFile, { path, keys }: Issue): void {
+  const known = Object.keys(path.length === 0 ? promisesSchema.shape : promise.shape);
+  for (const key of keys) {
+    const meant = nearest(key, known);
+    problems.offset(keyAt([...path, key]), `there is no key ${[...path, key].join('.')}${meant ? `; did you mean ${meant}?` : `; the keys here are ${known.join(', ')}`}`);
+  }
+  if (keys.length > 0) return;
+  const where = path.join('.');
+  const value = at(data, path);
+  const allowed = ALLOWED.find(([place]) => place.test(where))?.[1] ?? (where === '' ? 'a group of keys with promises' : 'a text');
+  problems.offset(valueAt(path), where === 'promises' && value === undefined ? 'there are no promises' : `${where || 'this'} is ${showValue(value)}; it must be ${allowed}`);
+} // prettier-ignore
