@@ -30,4 +30,5 @@ export {
 export { MOST_POINTS, family, vary, type Varied, type VariedKey, type VariedPoint } from './vary.js';
 export { gapSpare } from './gap.js';
 export { verify, type Promised, type Verified } from './verify.js';
+export { MET, MOST_EVALUATIONS, design, type Design, type DesignGoal, type FreeKey } from './design.js';
 export { flights, remark, type Flight } from './story.js';

@@ -1,0 +1,88 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { TuningError, type Tuning } from '../core/index.js';
+import { editTuning } from '../files/index.js';
+import { design, type Design, type FreeKey } from '../lab/index.js';
+import { CallError, EXIT } from './exit.js';
+import { applySets, kindOf, loadTuning, only, sortFiles } from './load.js';
+import type { Shared } from './main.js';
+import { number, print, printJson, remark, table } from './print.js';
+import { writeWhole } from './write.js';
+
+/** `apperin design`: I want it this high, this far, this quick: which numbers? 0 found, 1 the goals contradict each other. */
+export async function designCommand(words: readonly string[], options: Shared & { free?: string[] }): Promise<void> {
+  const isGoal = (word: string): boolean => /^[A-Za-z0-9]+=/.test(word) && kindOf(word) === undefined;
+  const goals: Record<string, number> = {};
+  for (const word of words.filter(isGoal)) {
+    const [, id, text] = /^([^=]+)=(.*)$/.exec(word)!;
+    const value = Number(text);
+    if (text === '' || !Number.isFinite(value)) throw new CallError(`${word}: it must be a goal and a number, such as height=3`);
+    if (id! in goals) throw new CallError(`${id} is given twice`);
+    goals[id!] = value;
+  }
+  if (Object.keys(goals).length === 0)
+    throw new CallError('design wants goals: height=3 riseTime=0.4 reach=6. Any measure of the sheet is one (apperin sheet --json lists their ids)');
+  const sorted = sortFiles(words.filter((word) => !isGoal(word)), options);
+  const file = only('tuning', sorted.tuning, false);
+  const base: Tuning = file === undefined ? applySets({}, options.set ?? []) : loadTuning(file, options.set).tuning;
+  const free = options.free?.map(freeKey);
+  const made = tried(() => design(base, goals, free ? { free } : {}));
+  if (made.contradiction !== '') process.exitCode = EXIT.no;
+  if (options.out !== undefined) {
+    if (kindOf(options.out) !== 'tuning') throw new CallError(`--out ${options.out}: its name must end in .tuning.yaml`);
+    if (made.contradiction === '') {
+      if (file !== undefined && options.set !== undefined) throw new CallError('--set and --out do not go together: write the changes into the tuning first');
+      if (file !== options.out && existsSync(options.out)) throw new CallError(`${options.out} is there already; name another file, or start from it`);
+      await writeWhole(options.out, editTuning(file === undefined ? '' : readFileSync(file, 'utf8'), made.keys.map(({ key, now }) => ({ key, value: now }))));
+    }
+  }
+  if (options.json) {
+    printJson({ ...made, ...(options.out !== undefined && made.contradiction === '' ? { file: options.out } : {}) });
+    return;
+  }
+  print(report(made));
+  if (options.out !== undefined) remark(made.contradiction === '' ? `wrote ${options.out}` : `nothing was written`, options.quiet);
+} // prettier-ignore
+
+/** `key`, or `key=least..most`. */
+function freeKey(text: string): FreeKey {
+  const [, key, least, most] = /^([^=]+?)(?:=(.+)\.\.(.+))?$/.exec(text) ?? [];
+  const [low, high] = [Number(least), Number(most)];
+  if (key === undefined || key.includes('=') || (least !== undefined && !(low <= high)))
+    throw new CallError(`--free ${text}: it must be a key, or a key and its range: run.speed=5..9`);
+  return least === undefined ? { key } : { key, least: low, most: high };
+}
+
+function tried<T>(make: () => T): T {
+  try {
+    return make();
+  } catch (error) {
+    if (error instanceof RangeError || error instanceof TuningError) throw new CallError(error.message);
+    throw error;
+  }
+}
+
+function report({ goals, keys, sensitivity, undecided, contradiction, evaluations }: Design): string {
+  const parts = [
+    table(
+      ['goal', 'what it is', 'wanted', 'comes to', 'unit', ''],
+      goals.map(({ id, name, unit, wanted, got, met }) => [id, name, number(wanted), number(got), unit, met ? 'met' : 'MISSED']),
+      [false, false, true, true],
+    ),
+  ];
+  if (contradiction !== '') return [...parts, `${goals.length === 1 ? 'This goal cannot be met' : 'These goals contradict each other'}: ${contradiction}.`, 'Let more keys move (--free), or ask for less.'].join('\n\n');
+  parts.push(
+    table(
+      ['key', 'was', 'now', 'one percent more of it changes'],
+      keys.map(({ key, before, now }) => [
+        key,
+        before === undefined ? '–' : number(before),
+        number(now, 6),
+        sensitivity.filter((one) => one.key === key).map(({ id, percent }) => `${id} by ${percent > 0 ? '+' : ''}${percent.toFixed(2)} %`).join(', '),
+      ]),
+      [false, true, true],
+    ),
+  );
+  if (undecided.length > 0) parts.push(`Not decided by these goals: ${undecided.join(', ')}; as before.`);
+  parts.push(`${evaluations} tuning${evaluations === 1 ? '' : 's'} tried.`);
+  return parts.join('\n\n');
+} // prettier-ignore
