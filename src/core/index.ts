@@ -1,5 +1,5 @@
 /** The core: a running level and the characters in it. No DOM, no Node, no files, no clock of its own. */
-export { sine } from './elementary.js';
+export { exp, ln, sine } from './elementary.js';
 export { openStage, type AddOptions, type Stage } from './stage/stage.js';
 export type { StageMover } from './stage/mover.js';
 export type { StageShape } from './stage/shapes.js';

@@ -1,4 +1,4 @@
-import { MX, MY } from '../terrain/moving.js';
+import { MVY, MX, MY } from '../terrain/moving.js';
 import { TIP, endsBelow } from '../sweep/slanted.js';
 import { LINE } from '../terrain/edges.js';
 import { foremost, type Hull } from '../sweep/hull.js';
@@ -13,7 +13,7 @@ import { EDGE, END, FACING, FRAME, GROUND, HEIGHT, PIT, SUPPORT, X, Y } from './
  *
  * `at` says of one such stretch: the height of the feet, units up for each unit across, and from where to where it goes on.
  */
-export const at = new Float64Array(9);
+export const at = new Float64Array(10);
 export const FEET = 0;
 export const SLOPE = 1;
 export const FROM = 2;
@@ -26,6 +26,8 @@ export const BELOW = 6;
 /** How far it is from the middle of the feet, and twice where its own middle is. */
 const OFF = 7;
 const MIDDLE = 8;
+/** How fast it moves up, seen from where the body is measured, units/s. */
+const LIFTS = 9;
 
 /** Units up for each unit across. */
 export function slopeOf({ x1, y1, x2, y2 }: Terrain, e: number): number {
@@ -189,10 +191,10 @@ interface Wanted {
   solidOnly?: boolean;
 }
 
-const best = new Float64Array(9);
+const best = new Float64Array(10);
 
 /**
- * The ground that holds a body whose feet are at (x, y), or up to `down` below; of several the highest, then that which rises
+ * The ground that holds a body whose feet are at (x, y), or up to `down` below; of several the highest, then that which moves up fastest, then that which rises
  * most on the way, then that nearest to the middle of the feet. The answer is in `at`, measured from the set of edges it belongs to.
  * @returns whether there is any
  */
@@ -248,6 +250,9 @@ function findIn(body: Body, near: Near, x: number, y: number, { way, down, solid
   }
 }
 
+/** Speeds closer than this share of the terminal speed are one. */
+const ALIKE = 1e-10;
+
 function consider(
   body: Body,
   e: number,
@@ -275,13 +280,18 @@ function consider(
   at[OFF] = end !== 0 ? Math.abs(x - (end > 0 ? to : from)) : x < from ? from - x : x > to ? x - to : 0;
   at[MIDDLE] = from + to + 2 * near.motion[MX]!;
   at[BELOW] = y - feet;
+  at[LIFTS] = near.motion[MVY]!;
   if (best[FOUND_EDGE]! >= 0) {
     const higher = best[BELOW]! - at[BELOW]!;
     if (higher < -touch) return;
     if (higher <= touch) {
+      // Of two at one height, that which is about to be the higher.
+      const lifts = at[LIFTS]! - best[LIFTS]!;
+      const alike = Math.abs(lifts) <= ALIKE * motion.cap;
+      if (!alike && lifts < 0) return;
       const rises = (slope - best[SLOPE]!) * way;
-      if (rises < 0) return;
-      if (rises === 0) {
+      if (alike && rises < 0) return;
+      if (alike && rises === 0) {
         const farther = at[OFF]! - best[OFF]!;
         if (farther > 0) return;
         if (farther === 0) {

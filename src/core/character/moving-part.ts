@@ -105,7 +105,7 @@ export function comesToNoEnd(body: Body): boolean {
 }
 
 const MANY = 64;
-const MANY_TIME = 1e-6;
+const MANY_TIME = 1e-3;
 
 /** So often in a row, each so soon after the last (s), a body may come to be pressed between two things. */
 const MOST_PRESSED = 8;
