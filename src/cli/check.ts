@@ -1,7 +1,7 @@
 import { FileError, formatProblem, type Problem } from '../files/index.js';
 import { warnings } from '../lab/index.js';
 import { CallError, EXIT } from './exit.js';
-import { kindOf, loadInput, loadKeys, loadLevel, loadPromises, loadTuning, sortFiles } from './load.js';
+import { kindOf, loadFrames, loadInput, loadKeys, loadLevel, loadPromises, loadTuning, sortFiles } from './load.js';
 import type { Shared } from './main.js';
 import { print, printJson } from './print.js';
 import { compiled } from './sheet.js';
@@ -50,6 +50,8 @@ function look(file: string, options: Shared): Problem[] {
       return loadInput(file).warnings;
     case 'keys':
       return loadKeys(file).warnings;
+    case 'frames':
+      return loadFrames(file).warnings;
     case 'promises':
       return loadPromises(file).warnings;
     case 'tuning': {

@@ -11,10 +11,18 @@ const FORMS = ['rows', 'drawing', 'edges'] as const;
 /** `apperin convert`: a level in the other form, or as its compiled edges. */
 export async function convert(
   files: readonly string[],
-  options: Shared & { to?: string; tile?: number },
+  options: Shared & { to?: string; tile?: number; frames?: number; order?: string },
 ): Promise<void> {
   const sorted = sortFiles(files, options);
-  if (sorted.tuning.length + sorted.input.length > 0) throw new CallError('convert takes a level only');
+  const frames = only('frames', sorted.frames, false);
+  if (frames !== undefined) return (await import('./frames.js')).convertFrames(frames, options);
+  const tuning = only('tuning', sorted.tuning, false);
+  if (tuning !== undefined) {
+    if (options.frames === undefined)
+      throw new CallError('a tuning is converted into numbers by frames: say how many a second, --frames 60');
+    return (await import('./frames.js')).convertToFrames(tuning, { ...options, frames: options.frames });
+  }
+  if (sorted.input.length > 0) throw new CallError('convert takes a level, a tuning, or numbers by frames');
   const file = only('level', sorted.level, true)!;
   const loaded = loadLevel(file);
   const isDrawn = !('rows' in loaded.level);

@@ -2,6 +2,7 @@ import { readFileSync, statSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
 import { GROUP_WORDS, KEYS, TuningError, type Tuning } from '../core/index.js';
 import {
+  FRAMES_LIMITS,
   INPUT_LIMITS,
   KEYS_LIMITS,
   LEVEL_LIMITS,
@@ -9,6 +10,7 @@ import {
   TUNING_LIMITS,
   decodeText,
   mergeTuning,
+  readFrames,
   readInput,
   readKeys,
   readLevel,
@@ -25,7 +27,7 @@ import { parse } from 'yaml';
 import { CallError } from './exit.js';
 import type { Shared } from './main.js';
 
-export type Kind = 'tuning' | 'level' | 'input' | 'keys' | 'promises';
+export type Kind = 'tuning' | 'level' | 'input' | 'keys' | 'promises' | 'frames';
 
 const SUFFIXES: readonly [string, Kind][] = [
   ['.tuning.yaml', 'tuning'],
@@ -35,6 +37,7 @@ const SUFFIXES: readonly [string, Kind][] = [
   ['.input.csv', 'input'],
   ['.keys.yaml', 'keys'],
   ['.promises.yaml', 'promises'],
+  ['.frames.yaml', 'frames'],
 ];
 
 /** What a file is, by its suffix. */
@@ -50,6 +53,7 @@ export function sortFiles(files: readonly string[], options: Shared): Record<Kin
     input: [...(options.input ?? [])],
     keys: [],
     promises: [],
+    frames: [],
   };
   for (const file of files) {
     const kind = kindOf(file);
@@ -120,6 +124,10 @@ export function loadInput(file: string): InputFile {
 
 export function loadKeys(file: string): KeysFile {
   return readKeys(text(file, KEYS_LIMITS.length), { file });
+}
+
+export function loadFrames(file: string): ReturnType<typeof readFrames> {
+  return readFrames(text(file, FRAMES_LIMITS.length), { file });
 }
 
 export function loadPromises(file: string): PromisesFile {

@@ -147,14 +147,16 @@ for (const [kind, about] of [
 
 command(
   'convert',
-  'What I have, in the form I need: a level as rows, as a drawing, or as its compiled edges.',
-  ['level', 'out', 'format', 'json', 'quiet'],
+  'What I have, in the form I need: a level as rows, as a drawing, or as its compiled edges; numbers by frames as a tuning, and back.',
+  ['level', 'tuning', 'set', 'out', 'format', 'json', 'quiet'],
   'apperin convert data/tide-mill/yard.level.yaml --out yard.level.svg',
 )
-  .argument('[files...]', 'a level')
+  .argument('[files...]', 'a level, numbers by frames (*.frames.yaml), or a tuning with --frames')
+  .option('--frames <n>', 'a tuning as numbers for so many frames a second', between(1, 10000, 'frames per second'))
+  .option('--order <order>', 'inside a frame: velocity-first (unless given) or position-first')
   .option('--to <form>', 'rows, drawing or edges; the other form unless given')
   .option('--tile <units>', 'units a tile, for rows (1 unless given)', between(0.000001, 1048576, 'units'))
-  .action(async (files: string[], options: Shared & { to?: string; tile?: number }) =>
+  .action(async (files: string[], options: Shared & { to?: string; tile?: number; frames?: number; order?: string }) =>
     (await import('./convert.js')).convert(files, options),
   );
 

@@ -5,7 +5,7 @@ import { GOALS } from '../core/index.js';
 export interface Edit {
   /** Its dotted name, such as `jump.height`. */
   key: string;
-  value: number;
+  value: number | string;
 }
 
 /** Numbers are written with so many figures: what that loses is far below what any measure shows. */
@@ -29,7 +29,7 @@ export function editTuning(text: string, edits: readonly Edit[]): string {
       const node = document.getIn(path.slice(0, length), true);
       if (node !== undefined && !isMap(node)) document.setIn(path.slice(0, length), document.createNode({}));
     }
-    const number = Number(value.toPrecision(FIGURES));
+    const number = typeof value === 'number' ? Number(value.toPrecision(FIGURES)) : value;
     const node = document.getIn(path, true);
     if (isScalar(node)) {
       // Its own way of being written is that of its old value.

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { keysSchema } from './keys.js';
 import { promisesSchema } from './promises.js';
+import { framesSchema } from './frames.js';
 import { levelSchema } from './level-schema.js';
 import { tuningSchema } from './tuning-schema.js';
 
@@ -17,6 +18,7 @@ export function jsonSchemas(): Record<string, object> {
     'tuning.schema.json': schema('An Apperin tuning: how a character moves', tuningSchema),
     'keys.schema.json': schema('Apperin key bindings', keysSchema),
     'promises.schema.json': schema('Apperin promises: measures and their bounds', promisesSchema),
+    'frames.schema.json': schema('Numbers of a character by frames', framesSchema),
     'level.schema.json': schema('An Apperin level in rows', levelSchema),
   };
 }

@@ -31,4 +31,5 @@ export { MOST_POINTS, family, vary, type Varied, type VariedKey, type VariedPoin
 export { gapSpare } from './gap.js';
 export { verify, type Promised, type Verified } from './verify.js';
 export { MET, MOST_EVALUATIONS, design, type Design, type DesignGoal, type FreeKey } from './design.js';
+export { fromFrames, toFrames, type FrameNumbers, type FrameOrder, type FromFrames } from './frames.js';
 export { flights, remark, type Flight } from './story.js';

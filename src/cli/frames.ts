@@ -1,0 +1,63 @@
+import { TuningError, compileTuning, type Tuning } from '../core/index.js';
+import { editTuning, writeFrames, type Edit } from '../files/index.js';
+import { fromFrames, toFrames, type FrameOrder } from '../lab/index.js';
+import { CallError } from './exit.js';
+import { loadFrames, loadTuning } from './load.js';
+import type { Shared } from './main.js';
+import { number, print, printJson, remark } from './print.js';
+import { writeWhole } from './write.js';
+
+/** `apperin convert` of numbers by frames: a tuning in seconds, and how near the two are. */
+export async function convertFrames(file: string, options: Shared): Promise<void> {
+  const { frames } = loadFrames(file);
+  const made = tried(() => fromFrames(frames));
+  await answer(file, { ...made, text: tuningText(made.tuning), shown: 'a tuning in seconds' }, options);
+}
+
+/** The other way: a tuning as numbers by frames. */
+export async function convertToFrames(file: string, options: Shared & { frames: number; order?: string }): Promise<void> {
+  const { tuning } = loadTuning(file, options.set);
+  const order = options.order ?? 'velocity-first';
+  if (order !== 'velocity-first' && order !== 'position-first')
+    throw new CallError(`--order ${order}: it must be velocity-first or position-first`);
+  const made = tried(() => toFrames(compileTuning(tuning), options.frames, order satisfies FrameOrder));
+  await answer(file, { ...made, text: writeFrames(made.frames), shown: `numbers for ${options.frames} frames a second` }, options);
+} // prettier-ignore
+
+function tried<T>(make: () => T): T {
+  try {
+    return make();
+  } catch (error) {
+    if (error instanceof RangeError || error instanceof TuningError) throw new CallError(error.message);
+    throw error;
+  }
+}
+
+async function answer(
+  file: string,
+  { text, bound, notes, shown, ...rest }: { text: string; bound: number; notes: string[]; shown: string },
+  options: Shared,
+): Promise<void> {
+  if (options.out !== undefined) await writeWhole(options.out, text);
+  if (options.json) {
+    printJson({ converted: file, ...rest, bound, notes, ...(options.out === undefined ? {} : { file: options.out }) });
+    return;
+  }
+  if (options.out === undefined) print(text.replace(/\n$/, ''));
+  const apart = bound < 1e-9 ? 'the same at every frame' : `at most ${number(bound, bound < 0.01 ? 6 : 3)} units apart at any frame`;
+  remark(`${shown}; a full jump and its fall are ${apart}`, options.quiet);
+  for (const note of notes) remark(`  ${note}`, options.quiet);
+  if (options.out !== undefined) remark(`wrote ${options.out}`, options.quiet);
+} // prettier-ignore
+
+/** A tuning of numbers and words as a file's text. */
+function tuningText(tuning: Tuning): string {
+  const edits: Edit[] = [];
+  const walk = (group: object, prefix: string): void => {
+    for (const [key, value] of Object.entries(group))
+      if (typeof value === 'object' && value !== null) walk(value as object, `${prefix}${key}.`);
+      else edits.push({ key: `${prefix}${key}`, value: value as number | string });
+  };
+  walk(tuning, '');
+  return editTuning('', edits);
+}
