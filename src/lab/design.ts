@@ -79,7 +79,10 @@ export function design(
       throw new RangeError(`there is no measure ${id} in this tuning; there are ${[...Object.keys(JUMP), ...known.map((one) => one.id)].filter((id, i, all) => all.indexOf(id) === i).join(', ')}`);
   const keys = keysFor(start, searched.map(({ measure }) => measure), free);
   if (searched.length > 0 && keys.length > 0 && refused === '') {
-    const found = search(start, wanted, keys);
+    // What no goal follows stays as it is.
+    const moving = keys.filter(({ key }) => sensitivities(start, searched, [key], known).length > 0);
+    evaluations += keys.length;
+    const found = moving.length > 0 ? search(start, wanted, moving) : { tuning: start, evaluations: 0 };
     ({ tuning } = found);
     evaluations += found.evaluations;
   }
@@ -123,8 +126,8 @@ function closedForm(base: Tuning, wanted: readonly Wanted[]): { tuning: Tuning; 
     const key = own(one.id);
     return key !== undefined && key !== 'lowestHop' ? [{ key, one }] : [];
   });
-  const size = goals.filter(({ key }) => sizes.includes(key));
-  const time = goals.filter(({ key }) => times.includes(key));
+  const among = (kinds: readonly string[]): typeof goals => kinds.flatMap((kind) => goals.filter(({ key }) => key === kind));
+  const [size, time] = [among(sizes), among(times)];
   // A size and a time, or two sizes; where only one is wanted, the base gives the other.
   const pair = [...size.slice(0, 1), ...(time.length > 0 ? time.slice(0, 1) : size.slice(1, 2))];
   let tuning = base;
@@ -161,7 +164,8 @@ function valueNow(tuning: Tuning, measure: string): number {
 /** The keys to move: those that are free, or those that belong to the goals; each a number that the tuning has. */
 function keysFor(tuning: Tuning, measures: readonly string[], free: readonly FreeKey[] | undefined): Required<FreeKey>[] {
   const full = fillTuning(tuning);
-  const named = free ?? [...new Set(measures.map((measure) => NATURAL[measure]).filter((key): key is string => key !== undefined))].map((key) => ({ key }));
+  const named =
+    free ?? [...new Set(measures.map((measure) => NATURAL[measure]).filter((key): key is string => key !== undefined))].filter((key) => typeof valueOfKey(full, key) === 'number').map((key) => ({ key }));
   return named.map(({ key, least, most }: FreeKey) => {
     const entry = keyNamed(key);
     if (entry === undefined) throw new RangeError(`there is no key ${key} to be moved`);
@@ -255,11 +259,11 @@ function flat(group: Record<string, unknown>, prefix = ''): string[] {
 function sensitivities(tuning: Tuning, wanted: readonly Wanted[], keys: readonly string[], measures: readonly Measure[]): Design['sensitivity'] {
   const found: Design['sensitivity'] = [];
   for (const key of keys) {
-    const value = valueOfKey(tuning, key) as number;
-    if (value === 0) continue;
+    const value = valueOfKey(fillTuning(tuning), key) as number;
+    const step = value === 0 ? 1e-4 : value * 1e-4;
     let moved: Motion;
     try {
-      moved = compileTuning(withKey(tuning, key, value * 1.0001));
+      moved = compileTuning(withKey(tuning, key, value + step));
     } catch (error) {
       if (error instanceof TuningError) continue;
       throw error;
