@@ -15,7 +15,7 @@ describe('apperin', () => {
   it('explains itself, and every command', () => {
     const { status, out } = apperin(['--help']);
     expect(status).to.equal(0);
-    for (const command of ['new', 'check', 'sheet', 'run', 'draw', 'demo']) {
+    for (const command of ['new', 'check', 'sheet', 'design', 'convert', 'run', 'draw', 'compare', 'vary', 'verify', 'demo']) {
       expect(out).to.match(new RegExp(`^  ${command} `, 'm'));
       const help = apperin([command, '--help']);
       expect(help.status).to.equal(0);
@@ -425,6 +425,149 @@ describe('apperin draw and demo', () => {
         files: string[];
       };
       for (const file of files) expect(existsSync(join(folder, file))).to.equal(true);
+    });
+  });
+});
+
+describe('apperin compare', () => {
+  it('says which keys differ and what of it, and draws the ways over each other', () => {
+    withFolder((folder) => {
+      const files = [brindle, `${DATA}nimble.tuning.yaml`];
+      const { status, out } = apperin(['compare', ...files]);
+      expect(status).to.equal(0);
+      expect(out).to.match(/^brindle · nimble\n/);
+      expect(out).to.match(/airJumps.heights +– +\[2.25\]/);
+      expect(out.split('\n').every((line) => [...line].length <= 100)).to.equal(true);
+      const figure = join(folder, 'ways.svg');
+      const json = JSON.parse(apperin(['compare', brindle, '--set', 'gravity.falling=2', yard, leap, '--out', figure, '--json']).out) as { names: string[]; keys: unknown[]; press: number; figure: string };
+      expect(json.names).to.deep.equal(['brindle', 'gravity.falling=2']);
+      expect(json.keys).to.deep.equal([{ key: 'gravity.falling', values: [1.5, 2] }]);
+      expect(json.figure).to.equal(figure);
+      expect(readFileSync(figure, 'utf8')).to.contain('gravity.falling=2');
+    });
+  }); // prettier-ignore
+
+  it('at several tick rates, and refuses what it cannot compare', () => {
+    const { status, out } = apperin(['compare', brindle, yard, leap, '--rates', '15,30,144']);
+    expect(status).to.equal(0);
+    expect(out.match(/ yes /g)).to.have.length(3);
+    expect(out).to.contain('The closest decision');
+    expect(apperin(['compare', brindle]).err).to.contain('two to six tunings, or one with --set');
+    expect(apperin(['compare', brindle, yard, leap, '--rates', '60,fast']).err).to.contain('--rates 60,fast');
+    expect(apperin(['compare', brindle, yard, leap, '--rates', '60']).err).to.contain('at least two rates');
+    expect(apperin(['compare', ...Array.from({ length: 7 }, () => brindle)]).err).to.contain('at most 6 tunings');
+  });
+});
+
+describe('apperin vary', () => {
+  it('says how each measure follows, and draws small multiples', () => {
+    withFolder((folder) => {
+      const figure = join(folder, 'vary.svg');
+      const { status, out } = apperin(['vary', brindle, 'jump.height=2..4/3', 'gravity.falling=1,2', '--out', figure]);
+      expect(status).to.equal(0);
+      expect(out).to.match(/reach at run speed +units/);
+      expect(readFileSync(figure, 'utf8')).to.contain('Varied: jump.height and gravity.falling');
+      const json = JSON.parse(apperin(['vary', brindle, 'jump.height=2..4/3', '--json']).out) as { points: { values: number[] }[] };
+      expect(json.points.map(({ values }) => values[0])).to.deep.equal([2, 3, 4]);
+    });
+    expect(apperin(['vary', brindle, 'jump.heigt=2..4']).err).to.contain('there is no key jump.heigt');
+    expect(apperin(['vary', brindle, 'jump.height=a..b']).err).to.contain('key=from..to/count');
+    expect(apperin(['vary', brindle]).err).to.contain('one or two keys');
+    expect(apperin(['vary', brindle, 'jump.height=2..4/100000']).err).to.contain('it must be 1 to 10000');
+  }); // prettier-ignore
+});
+
+describe('apperin design', () => {
+  it('writes a tuning that meets the goals, with the comments of the one it starts from', () => {
+    withFolder((folder) => {
+      const file = join(folder, 'hop.tuning.yaml');
+      const { status, out } = apperin(['design', brindle, 'height=3', 'riseTime=0.35', 'reach=6', '--out', file]);
+      expect(status).to.equal(0);
+      expect(out.match(/ met$/gm)).to.have.length(3);
+      expect(readFileSync(file, 'utf8')).to.contain('# Brindle, a brass mill-hand');
+      const sheet = JSON.parse(apperin(['sheet', file, '--json']).out) as { measures: { id: string; value: number }[] };
+      expect(sheet.measures.find(({ id }) => id === 'reach')!.value).to.be.closeTo(6, 1e-6);
+      expect(apperin(['design', 'height=3', '--out', file]).err).to.contain('is there already');
+    });
+  }); // prettier-ignore
+
+  it('says which goals contradict each other, and writes nothing then', () => {
+    withFolder((folder) => {
+      const file = join(folder, 'no.tuning.yaml');
+      const { status, out } = apperin(['design', 'height=3', 'launchSpeed=10', 'baseGravity=20', '--out', file]);
+      expect(status).to.equal(1);
+      expect(out).to.contain('baseGravity comes to 17.6667, not 20');
+      expect(existsSync(file)).to.equal(false);
+    });
+    expect(apperin(['design', 'heigth=3']).err).to.contain('there is no measure heigth');
+    expect(apperin(['design', brindle]).err).to.contain('design wants goals');
+    expect(apperin(['design', 'height=x']).err).to.contain('a goal and a number');
+    expect(apperin(['design', 'stopping=1', '--free', 'run.stopIn=2..1']).err).to.contain('--free run.stopIn=2..1');
+  });
+});
+
+describe('apperin verify', () => {
+  const promises = `${DATA}brindle.promises.yaml`;
+
+  it('keeps the promises of the demo data; one that is broken is status 1, and a failure in the XML', () => {
+    withFolder((folder) => {
+      const xml = join(folder, 'verify.xml');
+      expect(apperin(['verify', promises, '--junit', xml]).status).to.equal(0);
+      expect(readFileSync(xml, 'utf8')).to.contain('failures="0"');
+      const { status, out } = apperin(['verify', promises, '--set', 'jump.height=2', '--junit', xml]);
+      expect(status).to.equal(1);
+      expect(out).to.match(/^BROKEN +a full jump clears three tiles +3.000 +2.000 +units +too little$/m);
+      expect(readFileSync(xml, 'utf8')).to.match(/<failure message="it is 2(\.\d+)? units; promised at least 3"\/>/);
+      const json = JSON.parse(apperin(['verify', promises, '--json']).out) as { kept: boolean };
+      expect(json.kept).to.equal(true);
+    });
+  });
+
+  it('refuses what is no promise, with its place', () => {
+    withFolder((folder) => {
+      const file = join(folder, 'odd.promises.yaml');
+      const wrong = (text: string): string => {
+        writeFileSync(file, text);
+        const { status, err } = apperin(['verify', file]);
+        expect(status).to.equal(2);
+        return err.replaceAll(folder, '');
+      };
+      expect(wrong('promises:\n  - { mesure: apexHeight, least: 3 }\n')).to.contain('odd.promises.yaml:2:7: there is no key promises.0.mesure; did you mean measure?');
+      expect(wrong('promises:\n  - { measure: apexHeight }\n')).to.contain('2:5: promises.0 must have least, most, or both');
+      expect(wrong('promises:\n  - { gap: 5, measure: reach, least: 1 }\n')).to.contain('must have one of measure, gap and same-at');
+      expect(wrong('promises:\n  - { gap: 5, least: 2, most: 1 }\n')).to.contain('cannot be kept');
+      expect(wrong('promises:\n  - { same-at: [30, 60] }\n')).to.contain('must name the level and the input');
+      expect(wrong('promises: []\n')).to.contain('a list of at least one promise');
+      expect(wrong('')).to.contain('there are no promises');
+      expect(wrong('promises:\n  - { measure: endX, least: 3, level: no.level.yaml, input: no.input.csv }\n')).to.contain('there is no such file');
+    });
+    expect(apperin(['verify', brindle]).err).to.contain('promises are wanted');
+  }); // prettier-ignore
+});
+
+describe('apperin convert, of numbers by frames', () => {
+  it('makes a tuning in seconds of them, and back', () => {
+    withFolder((folder) => {
+      const file = join(folder, 'clock.tuning.yaml');
+      const { status, err } = apperin(['convert', `${DATA}clockwork.frames.yaml`, '--out', file]);
+      expect(status).to.equal(0);
+      expect(err).to.match(/at most 0\.0\d+ units apart at any frame/);
+      const { out } = apperin(['convert', file, '--frames', '60', '--quiet']);
+      expect(out).to.match(/^launch: 0\.3$/m);
+      expect(out).to.match(/^gravity: 0\.0137$/m);
+      expect(out).to.match(/^coyote: 5$/m);
+    });
+    expect(apperin(['convert', brindle]).err).to.contain('--frames 60');
+    expect(apperin(['convert', brindle, '--frames', '60', '--order', 'last']).err).to.contain('velocity-first or position-first'); // prettier-ignore
+  });
+
+  it('refuses a file with mistakes in it, with their places', () => {
+    withFolder((folder) => {
+      const file = join(folder, 'odd.frames.yaml');
+      writeFileSync(file, 'rate: 60\norder: speed-first\nlaunch: -1\ngravty: 2\n');
+      const { status, err } = apperin(['convert', file]);
+      expect(status).to.equal(2);
+      for (const said of ['2:8: order is "speed-first"', '3:9: launch is -1', 'gravity is missing', '4:1: there is no key gravty; did you mean gravity?']) expect(err).to.contain(said); // prettier-ignore
     });
   });
 });
