@@ -5,7 +5,7 @@ import { design, type Design, type FreeKey } from '../lab/index.js';
 import { CallError, EXIT } from './exit.js';
 import { applySets, kindOf, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './main.js';
-import { number, print, printJson, remark, table } from './print.js';
+import { number, paragraph, print, printJson, remark, table } from './print.js';
 import { writeWhole } from './write.js';
 
 /** `apperin design`: I want it this high, this far, this quick: which numbers? 0 found, 1 the goals contradict each other. */
@@ -69,7 +69,7 @@ function report({ goals, keys, sensitivity, undecided, contradiction, evaluation
       [false, false, true, true],
     ),
   ];
-  if (contradiction !== '') return [...parts, `${goals.length === 1 ? 'This goal cannot be met' : 'These goals contradict each other'}: ${contradiction}.`, 'Let more keys move (--free), or ask for less.'].join('\n\n');
+  if (contradiction !== '') return [...parts, paragraph(`${goals.length === 1 ? 'This goal cannot be met' : 'These goals contradict each other'}: ${contradiction}.`), 'Let more keys move (--free), or ask for less.'].join('\n\n');
   parts.push(
     table(
       ['key', 'was', 'now', 'one percent more of it changes'],

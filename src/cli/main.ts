@@ -210,6 +210,15 @@ command(
     (await import('./design.js')).designCommand(words, options),
   );
 
+command(
+  'report',
+  'All of it for one character, as a page to keep.',
+  ['tuning', 'set', 'rate', 'out', 'json', 'quiet'],
+  'apperin report data/tide-mill/brindle.tuning.yaml --out brindle.report.html',
+)
+  .argument('[files...]', 'a tuning, and a second one to compare it with')
+  .action(async (files: string[], options: Shared) => (await import('./report.js')).reportCommand(files, options));
+
 command('demo', 'Show everything on the demo data.', ['out', 'json', 'quiet'], 'apperin demo').action(
   async (options: Shared) => (await import('./demo.js')).demo(options),
 );

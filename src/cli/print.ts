@@ -43,3 +43,15 @@ export function printJson(data: unknown): void {
     ),
   );
 }
+
+/** A text in lines of at most 96 characters. */
+export function paragraph(text: string): string {
+  const lines: string[] = [''];
+  for (const word of text.split(' ')) {
+    const line = lines[lines.length - 1]!;
+    if (line === '') lines[lines.length - 1] = word;
+    else if (line.length + word.length < 96) lines[lines.length - 1] = `${line} ${word}`;
+    else lines.push(word);
+  }
+  return lines.join('\n');
+}

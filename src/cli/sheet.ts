@@ -1,17 +1,9 @@
 import { TuningError, compileTuning, type Motion, type Tuning } from '../core/index.js';
-import { sheet, type Measure } from '../lab/index.js';
+import { MEASURE_GROUPS, sheet, type Measure } from '../lab/index.js';
 import { CallError } from './exit.js';
 import { applySets, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './main.js';
 import { number, print, printJson, remark, table } from './print.js';
-
-const GROUPS: Readonly<Record<Measure['group'], string>> = {
-  run: 'Run',
-  jump: 'Jump',
-  air: 'In the air',
-  moves: 'Walls and gliding',
-  grace: 'Grace',
-};
 
 /** `apperin sheet`: what do these numbers amount to? */
 export function sheetCommand(files: readonly string[], options: Shared): void {
@@ -61,7 +53,7 @@ export function sheetTable(measures: readonly Measure[]): string {
     if (measure.group !== group) {
       if (group) rows.push([]);
       group = measure.group;
-      rows.push([GROUPS[measure.group]]);
+      rows.push([MEASURE_GROUPS[measure.group]]);
     }
     rows.push([
       `  ${measure.name}`,

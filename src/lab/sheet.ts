@@ -30,6 +30,15 @@ export interface Measure {
   how: 'closed form' | 'simulated';
 }
 
+/** What the groups of measures are about. */
+export const MEASURE_GROUPS: Readonly<Record<Measure['group'], string>> = {
+  run: 'Run',
+  jump: 'Jump',
+  air: 'In the air',
+  moves: 'Walls and gliding',
+  grace: 'Grace',
+};
+
 /** The length of the short press in the sheet, s. */
 const SHORT_PRESS = 0.06;
 

@@ -15,7 +15,19 @@ describe('apperin', () => {
   it('explains itself, and every command', () => {
     const { status, out } = apperin(['--help']);
     expect(status).to.equal(0);
-    for (const command of ['new', 'check', 'sheet', 'design', 'convert', 'run', 'draw', 'compare', 'vary', 'verify', 'demo']) {
+    for (const command of [
+      'new',
+      'check',
+      'sheet',
+      'design',
+      'convert',
+      'run',
+      'draw',
+      'compare',
+      'vary',
+      'verify',
+      'demo',
+    ]) {
       expect(out).to.match(new RegExp(`^  ${command} `, 'm'));
       const help = apperin([command, '--help']);
       expect(help.status).to.equal(0);
