@@ -3,6 +3,7 @@ import type { Motion } from '../core/index.js';
 import { arcsFigure, trailsFigure } from '../figures/index.js';
 import { MOST_COMPARED, arcs, compare, compareRates, compareRuns, type Comparison } from '../lab/index.js';
 import { writeFigure } from './draw.js';
+import { asked } from './asked.js';
 import { CallError } from './exit.js';
 import { applySets, loadInput, loadLevel, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './main.js';
@@ -29,7 +30,7 @@ export async function compareCommand(files: readonly string[], options: CompareO
   };
   if (options.rates !== undefined) {
     const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
-    told(() => rates(name, motion, { ...shared, level: loadLevel(levelFile!).compiled }, options));
+    asked(() => rates(name, motion, { ...shared, level: loadLevel(levelFile!).compiled }, options));
     return;
   }
   const named = namedTunings(sorted.tuning, options);
@@ -39,20 +40,10 @@ export async function compareCommand(files: readonly string[], options: CompareO
     return;
   }
   const level = loadLevel(levelFile).compiled;
-  const compared = told(() => compareRuns(named, { ...shared, level }));
+  const compared = asked(() => compareRuns(named, { ...shared, level }));
   const trails = compared.runs.map((trace, i) => ({ name: compared.names[i]!, trace }));
   const { names, keys, measures, press } = compared;
   await finish({ names, keys, measures }, options, () => trailsFigure(level, trails, input), press);
-}
-
-/** What is wrong with an argument is wrong with the call. */
-function told<T>(make: () => T): T {
-  try {
-    return make();
-  } catch (error) {
-    if (error instanceof RangeError) throw new CallError(error.message);
-    throw error;
-  }
 }
 
 /** The tunings of a call: two to six files, or one as it is and with its changes. */

@@ -1,8 +1,8 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { writeEvents, writeTrace } from '../files/index.js';
-import { traceFigure } from '../figures/index.js';
-import { play, sheet } from '../lab/index.js';
+import { reportPage, traceFigure, trailsFigure, varyFigure } from '../figures/index.js';
+import { compareRuns, design, family, play, sheet, vary } from '../lab/index.js';
 import { figure, toPng } from './draw.js';
 import { loadInput, loadLevel, loadTuning } from './load.js';
 import type { Shared } from './main.js';
@@ -82,13 +82,35 @@ export async function demo(options: Shared): Promise<void> {
     if (lowest < played.rows[0]!.height) told.push(`crouched to ${number(lowest, 1)} units`);
     say(`\n${level.title}: ${about}\n  ${wrapped(told)}`);
   }
+  await lab(write, say);
   if (options.json) printJson({ folder: out, files: written });
   else if (options.quiet) print(written.join('\n'));
   else
     say(
-      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'sheet.txt')} has every measure; traces, events and a picture of each run are beside it.`,
+      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'vary.png')} (keys varied), ${join(out, 'compare.png')} (two tunings on the same input), and open ${join(out, 'brindle.report.html')};\n${join(out, 'sheet.txt')} has every measure; traces, events and a picture of each run are beside it.`,
     );
 }
+
+/** What the lab says of Brindle: numbers for a goal, a key varied, two tunings on the same input, the report. */
+async function lab(write: (name: string, content: string | Uint8Array) => Promise<void>, say: (text: string) => void): Promise<void> {
+  const load = (name: string) => loadTuning(join(DEMO, `${name}.tuning.yaml`)).tuning;
+  const [brindle, nimble] = [load('brindle'), load('nimble')];
+  const made = design(brindle, { height: 3, riseTime: 0.35, reach: 6 });
+  say(`\nFor three tiles in 0.35 s, and six across: ${made.keys.map(({ key, now }) => `${key} ${number(now, 2)}`).join(', ')}.`);
+  const varied = vary(brindle, [{ key: 'jump.height', values: [2, 2.5, 3, 3.5, 4] }, { key: 'gravity.falling', values: [1, 2] }]);
+  const variedFigure = varyFigure(varied, family(varied));
+  await write('vary.svg', variedFigure);
+  await write('vary.png', await toPng(variedFigure));
+  const { compiled: level } = loadLevel(join(DEMO, 'yard.level.yaml'));
+  const input = loadInput(join(DEMO, 'leap.input.csv')).rows;
+  const heavy = { ...brindle, gravity: { ...brindle.gravity, falling: 2.4 } };
+  const { runs, names } = compareRuns([{ name: 'brindle', tuning: brindle }, { name: 'gravity.falling=2.4', tuning: heavy }], { level, input });
+  const ways = trailsFigure(level, runs.map((trace, i) => ({ name: names[i]!, trace })), input);
+  await write('compare.svg', ways);
+  await write('compare.png', await toPng(ways));
+  const about = (name: string, tuning: typeof brindle) => ({ name, motion: compiled(tuning) });
+  await write('brindle.report.html', reportPage(about('brindle', brindle), about('nimble', nimble)));
+} // prettier-ignore
 
 /** Words in lines of at most 90 characters. */
 function wrapped(words: readonly string[]): string {

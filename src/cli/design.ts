@@ -1,7 +1,8 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { TuningError, type Tuning } from '../core/index.js';
+import type { Tuning } from '../core/index.js';
 import { editTuning } from '../files/index.js';
 import { design, type Design, type FreeKey } from '../lab/index.js';
+import { asked } from './asked.js';
 import { CallError, EXIT } from './exit.js';
 import { applySets, kindOf, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './main.js';
@@ -25,7 +26,7 @@ export async function designCommand(words: readonly string[], options: Shared & 
   const file = only('tuning', sorted.tuning, false);
   const base: Tuning = file === undefined ? applySets({}, options.set ?? []) : loadTuning(file, options.set).tuning;
   const free = options.free?.map(freeKey);
-  const made = tried(() => design(base, goals, free ? { free } : {}));
+  const made = asked(() => design(base, goals, free ? { free } : {}));
   if (made.contradiction !== '') process.exitCode = EXIT.no;
   if (options.out !== undefined) {
     if (kindOf(options.out) !== 'tuning') throw new CallError(`--out ${options.out}: its name must end in .tuning.yaml`);
@@ -50,15 +51,6 @@ function freeKey(text: string): FreeKey {
   if (key === undefined || key.includes('=') || (least !== undefined && !(low <= high)))
     throw new CallError(`--free ${text}: it must be a key, or a key and its range: run.speed=5..9`);
   return least === undefined ? { key } : { key, least: low, most: high };
-}
-
-function tried<T>(make: () => T): T {
-  try {
-    return make();
-  } catch (error) {
-    if (error instanceof RangeError || error instanceof TuningError) throw new CallError(error.message);
-    throw error;
-  }
 }
 
 function report({ goals, keys, sensitivity, undecided, contradiction, evaluations }: Design): string {

@@ -1,6 +1,7 @@
-import { TuningError, compileTuning, type Tuning } from '../core/index.js';
+import { compileTuning, type Tuning } from '../core/index.js';
 import { editTuning, writeFrames, type Edit } from '../files/index.js';
 import { fromFrames, toFrames, type FrameOrder } from '../lab/index.js';
+import { asked } from './asked.js';
 import { CallError } from './exit.js';
 import { loadFrames, loadTuning } from './load.js';
 import type { Shared } from './main.js';
@@ -10,7 +11,7 @@ import { writeWhole } from './write.js';
 /** `apperin convert` of numbers by frames: a tuning in seconds, and how near the two are. */
 export async function convertFrames(file: string, options: Shared): Promise<void> {
   const { frames } = loadFrames(file);
-  const made = tried(() => fromFrames(frames));
+  const made = asked(() => fromFrames(frames));
   await answer(file, { ...made, text: tuningText(made.tuning), shown: 'a tuning in seconds' }, options);
 }
 
@@ -20,18 +21,9 @@ export async function convertToFrames(file: string, options: Shared & { frames: 
   const order = options.order ?? 'velocity-first';
   if (order !== 'velocity-first' && order !== 'position-first')
     throw new CallError(`--order ${order}: it must be velocity-first or position-first`);
-  const made = tried(() => toFrames(compileTuning(tuning), options.frames, order satisfies FrameOrder));
+  const made = asked(() => toFrames(compileTuning(tuning), options.frames, order satisfies FrameOrder));
   await answer(file, { ...made, text: writeFrames(made.frames), shown: `numbers for ${options.frames} frames a second` }, options);
 } // prettier-ignore
-
-function tried<T>(make: () => T): T {
-  try {
-    return make();
-  } catch (error) {
-    if (error instanceof RangeError || error instanceof TuningError) throw new CallError(error.message);
-    throw error;
-  }
-}
 
 async function answer(
   file: string,

@@ -1,7 +1,8 @@
 import { varyFigure } from '../figures/index.js';
 import { family, vary, type VariedKey } from '../lab/index.js';
-import { TuningError, type Tuning } from '../core/index.js';
+import type { Tuning } from '../core/index.js';
 import { writeFigure } from './draw.js';
+import { asked } from './asked.js';
 import { CallError } from './exit.js';
 import { applySets, kindOf, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './main.js';
@@ -22,7 +23,7 @@ export async function varyCommand(given: readonly string[], options: Shared & { 
     file === undefined
       ? { name: 'defaults', tuning: applySets({}, options.set ?? []) }
       : loadTuning(file, options.set ?? []);
-  const varied = tried(() => vary(tuning, keys, options.rate === undefined ? {} : { rate: options.rate }));
+  const varied = asked(() => vary(tuning, keys, options.rate === undefined ? {} : { rate: options.rate }));
   if (varied.points.every(({ motion }) => motion === undefined))
     throw new CallError(`none of these values can be: ${varied.points[0]!.why}`);
   const out =
@@ -59,15 +60,6 @@ function spread(from: number, to: number, count: number): number[] {
   return Array.from({ length: Math.min(count, 10_001) }, (_, i) =>
     Number((from + ((to - from) * i) / (count - 1)).toPrecision(12)),
   );
-}
-
-function tried<T>(make: () => T): T {
-  try {
-    return make();
-  } catch (error) {
-    if (error instanceof RangeError || error instanceof TuningError) throw new CallError(error.message);
-    throw error;
-  }
 }
 
 /** Values in columns: of many, the first, some between, and the last. */

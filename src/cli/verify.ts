@@ -1,6 +1,7 @@
 import { dirname, join } from 'node:path';
 import { writeJunit, type WrittenPromise } from '../files/index.js';
 import { verify, type Promised, type Verified } from '../lab/index.js';
+import { asked } from './asked.js';
 import { CallError, EXIT } from './exit.js';
 import { loadInput, loadLevel, loadPromises, only, sortFiles } from './load.js';
 import type { Shared } from './main.js';
@@ -20,7 +21,7 @@ export async function verifyCommand(files: readonly string[], options: Shared & 
     const { name, motion } = oneTuning(tuningFile, options);
     const rate = options.rate ?? written.rate ?? 60;
     const promises = written.promises.map((promise) => promised(promise, beside));
-    return { file, tuning: name, rate, promises: answered(() => verify(motion, promises, { rate }), file) };
+    return { file, tuning: name, rate, promises: asked(() => verify(motion, promises, { rate }), file) };
   });
   const broken = answers.flatMap(({ promises }) => promises).filter(({ kept }) => !kept).length;
   if (broken > 0) process.exitCode = EXIT.no;
@@ -47,15 +48,6 @@ function promised(
   const bounds = { ...(least === undefined ? {} : { least }), ...(most === undefined ? {} : { most }) };
   if (gap !== undefined) return { name, gap, ...bounds };
   return { name, measure: measure!, ...bounds, ...(scene ? { scene } : {}) };
-}
-
-function answered(make: () => Verified[], file: string): Verified[] {
-  try {
-    return make();
-  } catch (error) {
-    if (error instanceof RangeError) throw new CallError(`${file}: ${error.message}`);
-    throw error;
-  }
 }
 
 function why({ value, unit, least, most, remark: said }: Verified): string {

@@ -417,8 +417,9 @@ describe('apperin draw and demo', () => {
       ];
       expect(readdirSync(join(folder, 'out/demo')).sort()).to.deep.equal(
         [
-          ...['arcs', 'moves', 'speed', 'time'].flatMap((name) => [`${name}.png`, `${name}.svg`]),
+          ...['arcs', 'compare', 'moves', 'speed', 'time', 'vary'].flatMap((name) => [`${name}.png`, `${name}.svg`]),
           ...scenes.flatMap((name) => [`${name}.events.jsonl`, `${name}.svg`, `${name}.trace.csv`]),
+          'brindle.report.html',
           'sheet.txt',
         ].sort(),
       );
