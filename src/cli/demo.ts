@@ -87,7 +87,7 @@ export async function demo(options: Shared): Promise<void> {
   else if (options.quiet) print(written.join('\n'));
   else
     say(
-      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'vary.png')} (keys varied), ${join(out, 'compare.png')} (two tunings on the same input), and open ${join(out, 'brindle.report.html')};\n${join(out, 'sheet.txt')} has every measure; traces, events and a picture of each run are beside it.`,
+      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'vary.png')} (two keys varied), ${join(out, 'compare.png')} (two tunings, one input);\n${join(out, 'brindle.report.html')} has all of it on one page, and\n${join(out, 'sheet.txt')} has every measure; traces, events and a picture of each run are beside it.`,
     );
 }
 
