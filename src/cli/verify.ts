@@ -1,9 +1,10 @@
 import { dirname, join } from 'node:path';
-import { writeJunit, type WrittenPromise } from '../files/index.js';
+import type { WrittenPromise } from '../files/index.js';
 import { verify, type Promised, type Verified } from '../lab/index.js';
 import { asked } from './asked.js';
 import { CallError, EXIT } from './exit.js';
 import { loadInput, loadLevel, loadPromises, only, sortFiles } from './load.js';
+import { writeJunit } from './junit.js';
 import type { Shared } from './main.js';
 import { number, print, printJson, remark, table } from './print.js';
 import { oneTuning } from './sheet.js';

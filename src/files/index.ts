@@ -6,7 +6,6 @@ export { INPUT_LIMITS, readInput, type InputFile } from './input.js';
 export { KEYS_LIMITS, readKeys, writeKeys, type Bindings, type KeysFile } from './keys.js';
 export { editTuning, type Edit } from './edit-tuning.js';
 export { FRAMES_LIMITS, readFrames, writeFrames } from './frames.js';
-export { writeJunit, type CheckedCase } from './junit.js';
 export { PROMISES_LIMITS, readPromises, type PromisesFile, type WrittenPromise } from './promises.js';
 export { mergeTuning } from '../core/index.js';
 export { writeEvents, writeInput, writeTrace } from './trace.js';
