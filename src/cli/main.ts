@@ -145,6 +145,22 @@ for (const [kind, about] of [
     );
 }
 
+equip(
+  draw.command('envelope').description('Everything that the feet can reach from one takeoff, by any use of the keys.'),
+  ['tuning', 'set', 'out', 'format', 'json', 'quiet'],
+  'apperin draw envelope data/tide-mill/brindle.tuning.yaml --out envelope.png',
+)
+  .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+  .option('--cell <units>', 'size of a cell (a quarter of a tile unless given)', between(0.000001, 1e9, 'units'))
+  .option('--below <units>', 'how far below the takeoff (three tiles unless given)', between(0, 1e9, 'units'))
+  .option('--states <n>', 'how many states are tried at most (200000 unless given)', between(1, 1e7, 'states'))
+  .option('--reach <x,y>', 'write the keys that reach this place, and the level to play them in')
+  .argument('[files...]', 'a tuning')
+  .action(
+    async (files: string[], options: Shared & { width?: number; cell?: number; below?: number; reach?: string }) =>
+      (await import('./envelope.js')).drawEnvelope(files, options),
+  );
+
 command(
   'convert',
   'What I have, in the form I need: a level as rows, as a drawing, or as its compiled edges; numbers by frames as a tuning, and back.',

@@ -6,5 +6,6 @@ export { speedFigure } from './speed.js';
 export { levelFigure } from './level.js';
 export { traceFigure } from './trace.js';
 export { varyFigure } from './vary.js';
+export { envelopeFigure } from './envelope.js';
 export { reportPage, type Reported } from './report.js';
 export { trailsFigure, type Trail } from './trails.js';

@@ -32,4 +32,5 @@ export { gapSpare } from './gap.js';
 export { verify, type Promised, type Verified } from './verify.js';
 export { MET, MOST_EVALUATIONS, design, type Design, type DesignGoal, type FreeKey } from './design.js';
 export { fromFrames, toFrames, type FrameNumbers, type FrameOrder, type FromFrames } from './frames.js';
+export { envelope, type Envelope, type EnvelopeCell, type EnvelopeOptions } from './envelope.js';
 export { flights, remark, type Flight } from './story.js';

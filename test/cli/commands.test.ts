@@ -584,3 +584,20 @@ describe('apperin convert, of numbers by frames', () => {
     });
   });
 });
+
+describe('apperin draw envelope', () => {
+  it('draws what the feet can reach, and writes the keys that reach a place', () => {
+    withFolder((folder) => {
+      const figure = join(folder, 'reach.svg');
+      const { status, out } = apperin(['draw', 'envelope', brindle, '--out', figure, '--reach', '4.1,2.1']);
+      expect(status).to.equal(0);
+      expect(readFileSync(figure, 'utf8')).to.contain('Envelope: brindle');
+      const next = /: apperin (run .*)$/m.exec(out)![1]!.replace('TUNING', brindle).split(' ');
+      const { last } = JSON.parse(apperin([...next, '--json']).out) as { last: { x: number; y: number } };
+      expect([Math.floor(last.x * 4), Math.floor(last.y * 4)]).to.deep.equal([16, 8]);
+      const far = apperin(['draw', 'envelope', brindle, '--out', figure, '--reach', '40,2']);
+      expect([far.status, far.out.includes('40,2 is not reached.')]).to.deep.equal([1, true]);
+      expect(apperin(['draw', 'envelope', brindle, '--out', figure, '--reach', 'there']).err).to.contain('--reach there');
+    });
+  }); // prettier-ignore
+});

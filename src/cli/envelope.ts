@@ -1,0 +1,50 @@
+import { stringify } from 'yaml';
+import { envelopeFigure } from '../figures/index.js';
+import { writeInput } from '../files/index.js';
+import { arcs, envelope } from '../lab/index.js';
+import { asked } from './asked.js';
+import { writeFigure } from './draw.js';
+import { CallError } from './exit.js';
+import type { Shared } from './main.js';
+import { print, printJson, remark } from './print.js';
+import { tuningOf } from './sheet.js';
+import { writeWhole } from './write.js';
+
+/** `apperin draw envelope`: everything that the feet can reach from one takeoff. */
+export async function drawEnvelope(
+  files: readonly string[],
+  options: Shared & { width?: number; cell?: number; below?: number; states?: number; reach?: string },
+): Promise<void> {
+  const { name, motion } = tuningOf(files, options);
+  const counts = process.stderr.isTTY && !options.quiet && !options.json;
+  const found = asked(() =>
+    envelope(motion, {
+      ...(options.cell === undefined ? {} : { cell: options.cell }),
+      ...(options.below === undefined ? {} : { below: options.below }),
+      ...(options.states === undefined ? {} : { most: options.states }),
+      progress: (states) => {
+        if (counts && states % 8192 === 0) process.stderr.write(`\r${states} states `);
+      },
+    }),
+  );
+  if (counts) process.stderr.write('\r                    \r');
+  const { cells, cell, cut, states, level } = found;
+  const way = options.reach === undefined ? undefined : options.reach.split(',').map(Number);
+  const reached = way && cells.find(({ column, row }) => column === Math.floor(way[0]! / cell) && row === Math.floor(way[1]! / cell));
+  if (way && (way.length !== 2 || way.some((value) => !Number.isFinite(value)))) throw new CallError(`--reach ${options.reach}: it must be x,y from the edge, y up: 4,2`);
+  const out = await writeFigure('envelope', envelopeFigure(found, arcs(name, motion)), options);
+  const base = out.replace(/\.(svg|png)$/, '');
+  if (reached) {
+    await writeWhole(`${base}.level.yaml`, stringify({ title: 'The edge', ...level }));
+    await writeWhole(`${base}.input.csv`, writeInput(found.inputFor(reached)));
+  }
+  if (way && !reached) process.exitCode = 1;
+  if (options.json) {
+    printJson({ tuning: name, figure: out, cell, states, cut, cells, ...(way ? { reached: reached ?? null } : {}), ...(reached ? { level: `${base}.level.yaml`, input: `${base}.input.csv` } : {}) });
+    return;
+  }
+  print(`wrote ${out}`);
+  remark(`${cells.length} cells of ${cell} units, from ${states} states${cut ? '; cut short: --states says how many are tried' : ''}`, options.quiet);
+  if (reached) print(`wrote ${base}.level.yaml and ${base}.input.csv: apperin run ${base}.level.yaml TUNING ${base}.input.csv --seconds ${(found.takeoff + reached.time).toFixed(4)}`);
+  else if (way) print(`${options.reach} is not reached.`);
+} // prettier-ignore
