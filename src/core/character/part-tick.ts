@@ -13,11 +13,11 @@ import { letGo } from './let-go.js';
 import { pressOnto } from './lip.js';
 import { comesToNoEnd, isPressedByMover, meetMoving, senseMoving } from './moving-part.js';
 import { updatePose } from './pose.js';
-import { stridesRun } from './pose-phase.js';
+import { keepStrides } from './pose-phase.js';
 import { run } from './run.js';
 import { sense } from './sense.js';
 import { settle } from './settle.js';
-import { FREEING, HEIGHT, VX, VY, WAS_LAG, WAS_STRIDES, WAS_X, WAS_Y, X, Y } from './state.js';
+import { FREEING, HEIGHT, STEP, VX, VY, WAS_LAG, WAS_X, WAS_Y, X, Y } from './state.js';
 import { stepLag } from './support.js';
 
 /**
@@ -95,8 +95,8 @@ export function playTick(body: Body): void {
   placeSets(body);
   s[WAS_X] = s[X]! + body.frame[MX]!;
   s[WAS_Y] = s[Y]! + body.frame[MY]!;
-  s[WAS_STRIDES] = stridesRun(s, body.motion.halfStride);
-  s[WAS_LAG] = stepLag(s, clock[NOW]!, body.motion.ground.speed);
+  keepStrides(s, body.motion.halfStride);
+  s[WAS_LAG] = s[STEP] === 0 ? 0 : stepLag(s, clock[NOW]!, body.motion.ground.speed);
   body.stop = undefined;
   if (body.moving !== undefined) {
     body.pressed = body.many = 0;

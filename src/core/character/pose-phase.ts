@@ -1,9 +1,14 @@
 import type { Motion } from '../tuning/motion.js';
-import { FOOTFALLS, STRIDE, type PoseName } from './state.js';
+import { FOOTFALLS, STRIDE, WAS_STRIDES, type PoseName } from './state.js';
 
 /** Strides run since the body last stood still; 0 where there is no stride. */
 export function stridesRun(s: Float64Array, halfStride: number): number {
   return halfStride < Infinity ? (s[FOOTFALLS]! + s[STRIDE]! / halfStride) / 2 : 0;
+}
+
+/** Keeps them for drawing between ticks: stored, not handed over, so that nothing is boxed. */
+export function keepStrides(s: Float64Array, halfStride: number): void {
+  s[WAS_STRIDES] = halfStride < Infinity ? (s[FOOTFALLS]! + s[STRIDE]! / halfStride) / 2 : 0;
 }
 
 /**
