@@ -39,7 +39,7 @@ describe('Memory', () => {
         for (let i = 0; i < ticks; i++) stage.tick(1 / 120);
       };
       // Long enough that every function has been compiled for good.
-      run(400_000);
+      run(2_000_000);
       collect();
       const before = heap();
       run(1_000_000);
