@@ -223,6 +223,23 @@ describe('Movers', () => {
         }
   });
 
+  it('of which one waits: it waits for as long as the other holds the body there, and each is told', () => {
+    for (const rate of [15, 60, 240]) {
+      const level = room([
+        { name: 'press', shapes: [box(1, 4, 3, 1)], route: line(0, -3, 4), policy: 'stop' },
+        { name: 'lift', shapes: [box(1, 1, 3, 0.2)], route: line(0, 2, 4), policy: 'tell' },
+      ]);
+      const { stage, hero, events } = play(level, 1.5, { at: [2, 1.2], rate });
+      // They close in on it at 2.5 units a second.
+      const met = (2.8 - hero.motion.height) / 2.5;
+      const told = events.filter(({ event }) => event === 'crushed');
+      expect(told.slice(0, 2).map(({ mover, against }) => [mover, against])).to.deep.equal([['press', 'lift'], ['lift', 'press']]); // prettier-ignore
+      for (const { time } of told.slice(0, 2)) expect(time).to.be.closeTo(met, 1e-7);
+      expect(stage.movers[0]!.waits).to.equal(true);
+      expect(hero.y + hero.height).to.be.at.most(4 + stage.movers[0]!.y + hero.motion.touch);
+    }
+  });
+
   it('never crush against one-way ground: a pressed body goes through it', () => {
     for (const rate of [15, 60, 240])
       for (const x of [1.4, 2, 2.61]) {
@@ -383,6 +400,9 @@ describe('Movers', () => {
     const found = playMoving(core, 21, 40_000);
     expect(found.broken).to.deep.equal([]);
     expect(rareAmong(found)).to.deep.equal([]);
+    // Halls in which a body once came to be inside something that had not crushed it.
+    for (const hall of [83, 1204, 8285, 202927, 206166, 209974, 213377])
+      expect(playMoving(core, hall, 1).broken).to.deep.equal([]);
     this.test!.title += ` (${found.ticks} ticks, ${found.movers} movers; deepest ${found.deepest.toFixed(3)} of the tolerance; ${JSON.stringify(found.touches)})`;
   });
 });

@@ -19,6 +19,8 @@ import {
  */
 export function crush(body: Body, edge: number, other: number): void {
   const { s, terrain, clock, level, moving } = body;
+  // What begins to wait at this very moment is told first.
+  beginStops(body);
   for (const e of [other, edge]) {
     if (e < 0 || terrain.oneWay[e] !== 1) continue;
     if (s[DROPPED]! > 0 && s[DROPPED] !== terrain.piece[e]! + 1) {
@@ -52,21 +54,15 @@ export function crush(body: Body, edge: number, other: number): void {
   letThrough(body, set, POLICIES[first] === 'through' ? PASSES : TOLD);
 }
 
-/**
- * At a tick's end: several things that touched at one moment can have brought the body into one of them, each by less than `touch`, and together by
- * more. What it is inside of does not see it any more, so it lets the body through.
- */
-export function caughtInside(body: Body): void {
-  const { s, moversAt, around, nears, terrain } = body;
-  if (s[FREEING] !== 0) return;
-  for (let i = 0; i < around.length; i++) {
-    const set = around[i]!;
-    const how = s[moversAt + MOVER_SLOTS * (set - 1)]!;
-    if (how === PASSES || how === TOLD || !reaches(body, set) || !isInsideSet(body, nears[set]!, s[X]!, s[Y]!))
-      continue;
-    tellCrushed(body, { set, edge: terrain.setFrom[set]!, other: -1 });
-    letThrough(body, set, PASSES);
+/** Whether the body is inside something that moves and still meets it, by more than `touch`. */
+export function isCaught(body: Body): boolean {
+  const { s, sets, setCount } = body;
+  if (s[FREEING] !== 0) return false;
+  for (let i = 0; i < setCount; i++) {
+    const near = sets[i]!;
+    if (near.set > 0 && reaches(body, near.set) && isInsideSet(body, near, s[X]!, s[Y]!)) return true;
   }
+  return false;
 }
 
 /** Whether the body's box reaches into the box around a mover by more than `touch`. */
@@ -96,10 +92,13 @@ const CONTACTS = [WALL, FACE, HEAD] as const;
 
 /** The present moment is one at which a mover begins to wait for the body. */
 export function beginStops(body: Body): void {
-  const { s, stops, clock, moversAt } = body;
+  const { s, stops, clock, moversAt, moving } = body;
   while (stops.length > 0 && stops[0]!.time <= clock[NOW]! + 1e-12) {
     const stop = stops.shift()!;
     const at = moversAt + MOVER_SLOTS * (stop.set - 1);
+    // By now it may have gone on again, or have let the body through.
+    if (s[at] !== MEETS && s[at] !== HOLDS_UP) continue;
+    if (!moving!.waitsAt(stop.set, Math.max(stop.time, clock[NOW]!))) continue;
     if (s[at] !== HOLDS_UP) tellCrushed(body, stop);
     s[at] = HOLDS_UP;
     s[at + 1] = stop.edge;
@@ -130,6 +129,7 @@ export function senseMovers(body: Body): void {
     if (s[at] === MEETS) continue;
     if (s[at] === HOLDS_UP) {
       const room = ROOM * body.motion.width;
+      if (body.moving!.waitsSince(i + 1, clock[NOW]!) + WAIT > clock[NOW]!) continue;
       if (isHeld(body, s[at + 1]!, room) && isHeld(body, s[at + 2]!, room)) continue;
       s[at + 1] = clock[NOW]!;
     } else if (isIn(body, i + 1)) continue;
@@ -152,6 +152,8 @@ function isIn(body: Body, set: number): boolean {
 const CLEAR = 4;
 /** How far something that pressed the body has to be from it for a mover to go on, in body widths: else it would stop and go without end behind what gives way slowly. */
 const ROOM = 1 / 16;
+/** So long a mover waits at least, s: one that went on at the very moment at which it stopped could stop and go without end. */
+const WAIT = 1 / 128;
 
 /** Whether an edge still touches the body, or is within so much of it, over more than `touch`; of what it stands on, whether it stands on anything that moves alike. */
 export function isPressed(body: Body, e: number, within = CLEAR * body.motion.touch): boolean {
@@ -194,6 +196,11 @@ export function cutWhereFree(body: Body): void {
   for (let i = 0; i < level.movers.length; i++) {
     const at = moversAt + MOVER_SLOTS * i;
     if (s[at] !== HOLDS_UP) continue;
+    const waitsUntil = body.moving!.waitsSince(i + 1, clock[NOW]!) + WAIT;
+    if (waitsUntil > clock[NOW]!) {
+      cutAt(path, waitsUntil - clock[NOW]!);
+      continue;
+    }
     const room = ROOM * body.motion.width;
     for (const e of [s[at + 1]!, s[at + 2]!]) {
       cutWhereApart(body, e, room);

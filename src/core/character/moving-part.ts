@@ -4,7 +4,7 @@ import { HOLDS, MVX, MVY } from '../terrain/moving.js';
 import { meet } from './acting.js';
 import { NOW, OFFSET, ROW_COUNT, TICK_LENGTH, TICK_START, type Body } from './body.js';
 import { mayFly } from './carry.js';
-import { beginStops, crush, cutWhereFree, senseMovers, staysPut } from './crush.js';
+import { beginStops, crush, cutWhereFree, isCaught, senseMovers, staysPut } from './crush.js';
 import { firstOf } from './first-of.js';
 import { isMet, placeSets, tellAboard } from './frame.js';
 import { takeIntents } from './intent.js';
@@ -102,6 +102,16 @@ export function comesToNoEnd(body: Body): boolean {
   if (++body.many < MANY) return false;
   body.many = 0;
   return isPressedByMover(body);
+}
+
+/**
+ * Several touches at one moment, each by less than `touch`, may together have brought the body into something that moves by more: it is pressed
+ * between that and what else it has met.
+ * @returns whether that has been seen to
+ */
+export function isPressedInto(body: Body): boolean {
+  if (body.many === 0 && body.clock[ROW_COUNT] === 0) return false;
+  return isCaught(body) && isPressedByMover(body);
 }
 
 const MANY = 64;

@@ -1,7 +1,6 @@
 import { AT, locate } from '../sweep/path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { MX, MY } from '../terrain/moving.js';
-import { caughtInside } from './crush.js';
 import { actAll, meet, watchAll } from './acting.js';
 import { NOW, OFFSET, ROW_COUNT, ROW_START, SUPPORT_ENDS, TICK_LENGTH, TICK_START, type Body } from './body.js';
 import { firstOf, followed, unfollowed } from './first-of.js';
@@ -11,7 +10,7 @@ import { takeIntents } from './intent.js';
 import { advance, layPath } from './integrate.js';
 import { letGo } from './let-go.js';
 import { pressOnto } from './lip.js';
-import { comesToNoEnd, isPressedByMover, meetMoving, senseMoving } from './moving-part.js';
+import { comesToNoEnd, isPressedByMover, isPressedInto, meetMoving, senseMoving } from './moving-part.js';
 import { updatePose } from './pose.js';
 import { keepStrides } from './pose-phase.js';
 import { run } from './run.js';
@@ -115,7 +114,7 @@ export function playTick(body: Body): void {
       if (body.moving !== undefined) body.met.fill(-1);
     } else clock[ROW_COUNT]!++;
     if (body.stop !== undefined) break;
-    if (body.moving !== undefined && comesToNoEnd(body)) continue;
+    if (body.moving !== undefined && (isPressedInto(body) || comesToNoEnd(body))) continue;
     if (clock[ROW_COUNT]! >= ROW || body.parts > MOST_PARTS) {
       if (isPressedByMover(body)) continue;
       body.tell('stuck');
@@ -130,5 +129,4 @@ export function playTick(body: Body): void {
   placeSets(body);
   // What was pressed in a tick that ended early still counts.
   if (body.nextIntent < intents.count) takeIntents(body);
-  if (body.moving !== undefined) caughtInside(body);
 }

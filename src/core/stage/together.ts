@@ -43,6 +43,12 @@ export class Together {
       }
       const change = round < most ? next(bodies, moving) : undefined;
       if (change === undefined) return;
+      // Rounding may bring what follows the last change of a mover before it.
+      const last = moving.changed(change.set);
+      if (change.time < last) {
+        change.time = last;
+        if (change.stop) change.stop.time = last;
+      }
       let at = changes.length;
       while (at > 0 && changes[at - 1]!.time > change.time) at--;
       changes.splice(at, 0, change);

@@ -1,6 +1,8 @@
 import { SLANTED, type Terrain } from '../terrain/terrain.js';
 import type { Near } from './near.js';
-import { D, DY, EAX, LINK, PAX, PAY, PJY, PX, PY, RATE, T, U, UY, vxAt, vyAt, wayX, wayY, xAt, yAt } from './path.js';
+import {
+  AT_X, AT_Y, D, DY, EAX, LINK, PAX, PAY, PJY, PX, PY, RATE, T, U, UY, vxAt, vyAt, wayX, wayY, xAt, yAt,
+} from './path.js'; // prettier-ignore
 import { foremost, liesOn, type Hull } from './hull.js';
 import { roots, rootsOfGap, turnOfGap } from './roots.js';
 import { WHEN, better } from './ties.js';
@@ -241,6 +243,9 @@ export function closing(p: Float64Array, nx: number, ny: number, gap: number, be
   }
   const count = rootsOfGap(p, nx, ny, gap);
   for (let i = 0; i < count; i++) if (goesIn(p, nx, ny, roots[i]!)) return roots[i]!;
+  // At it but for rounding, and moving out at first: what ends behind it has gone in all the same.
+  const ends = gap + nx * (p[AT_X]! - p[PX]!) + ny * (p[AT_Y]! - p[PY]!);
+  if (gap >= -behind && ends < (gap < 0 ? gap : 0) - behind / 1048576) return turnOfGap(p, nx, ny);
   return Infinity;
 }
 

@@ -22,7 +22,9 @@ const GOES_Y = 6;
 const WENT_X = 7;
 const WENT_Y = 8;
 const WENT_UNTIL = 9;
-const SIZE = 10;
+/** Since when it waits, s of stage time. */
+const SINCE = 10;
+const SIZE = 11;
 
 /** Moments closer than this are one, s. */
 const ROUNDING = 1e-10;
@@ -77,6 +79,7 @@ export class Moving {
         holds = moment - time;
         break;
       }
+      if (this.switchTo[i] === waits) continue;
       waits = this.switchTo[i]!;
       if (waits === 1) own = moment - behind;
       else behind = moment - own;
@@ -204,6 +207,19 @@ export class Moving {
     return (last >= 0 ? this.switchTo[last]! : this.s[(set - 1) * SIZE + WAITS]!) === 1;
   }
 
+  /** Since when a mover that waits at a moment of the tick has done so, s of stage time. */
+  waitsSince(set: number, time: number): number {
+    const base = (set - 1) * SIZE;
+    let waits = this.s[base + WAITS]!;
+    let since = this.s[base + SINCE]!;
+    for (let i = 0; i < this.switchSet.length && this.switchTime[i]! <= time + ROUNDING; i++) {
+      if (this.switchSet[i] !== set || this.switchTo[i] === waits) continue;
+      waits = this.switchTo[i]!;
+      since = this.switchTime[i]!;
+    }
+    return since;
+  }
+
   /** When a mover last began to wait or went on within the tick, s of stage time; the tick's start where it did neither. */
   changed(set: number): number {
     const last = this.switchSet.lastIndexOf(set);
@@ -249,6 +265,7 @@ export class Moving {
     for (let set = 1; set <= this.movers.length; set++) {
       const base = (set - 1) * SIZE;
       const { route } = this.movers[set - 1]!;
+      s[base + SINCE] = this.waitsSince(set, Infinity);
       if (!route) {
         const waits = this.waits(set);
         this.locate(set, waits ? this.changed(set) : end);
@@ -265,6 +282,7 @@ export class Moving {
       for (let i = 0; i < this.switchSet.length; i++) {
         if (this.switchSet[i] !== set) continue;
         const moment = this.switchTime[i]!;
+        if (this.switchTo[i] === s[base + WAITS]) continue;
         if (this.switchTo[i] === 1) {
           this.onRoute(route, moment - s[base + BEHIND]!);
           s[base + WENT_X] = at[MVX]!;
