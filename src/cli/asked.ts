@@ -6,11 +6,15 @@ import { CallError } from './exit.js';
  * @param where what it is about, such as a file
  */
 export function asked<T>(make: () => T, where = ''): T {
-  try {
-    return make();
-  } catch (error) {
+  const said = (error: unknown): never => {
     if (error instanceof RangeError || error instanceof TuningError)
       throw new CallError(`${where === '' ? '' : `${where}: `}${error.message}`);
     throw error;
+  };
+  try {
+    const made = make();
+    return made instanceof Promise ? (made.catch(said) as T) : made;
+  } catch (error) {
+    return said(error);
   }
 }

@@ -1,33 +1,36 @@
 import { stringify } from 'yaml';
 import { envelopeFigure } from '../figures/index.js';
 import { writeInput } from '../files/index.js';
-import { arcs, envelope } from '../lab/index.js';
+import { arcs, envelopeBy } from '../lab/index.js';
 import { asked } from './asked.js';
+import { inThreads, mostThreads } from './threads.js';
 import { writeFigure } from './draw.js';
 import { CallError } from './exit.js';
-import type { Shared } from './main.js';
-import { print, printJson, remark } from './print.js';
+import type { Long, Shared } from './main.js';
+import { counter, print, printJson, remark } from './print.js';
 import { tuningOf } from './sheet.js';
 import { writeWhole } from './write.js';
 
 /** `apperin draw envelope`: everything that the feet can reach from one takeoff. */
 export async function drawEnvelope(
   files: readonly string[],
-  options: Shared & { width?: number; cell?: number; below?: number; states?: number; reach?: string },
+  options: Shared & Long & { width?: number; cell?: number; below?: number; states?: number; reach?: string },
 ): Promise<void> {
   const { name, motion } = tuningOf(files, options);
-  const counts = process.stderr.isTTY && !options.quiet && !options.json;
-  const found = asked(() =>
-    envelope(motion, {
+  let interrupted = false;
+  const count = counter('states', undefined, options);
+  const found = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet), ({ run, stopped }) =>
+    asked(() => envelopeBy(motion, {
       ...(options.cell === undefined ? {} : { cell: options.cell }),
       ...(options.below === undefined ? {} : { below: options.below }),
       ...(options.states === undefined ? {} : { most: options.states }),
       progress: (states) => {
-        if (counts && states % 8192 === 0) process.stderr.write(`\r${states} states `);
+        count(states);
+        interrupted = stopped();
+        return !interrupted;
       },
-    }),
-  );
-  if (counts) process.stderr.write('\r                    \r');
+    }, (search, batch) => run('expand', { search, batch }))));
+  count();
   const { cells, cell, cut, states, level } = found;
   const way = options.reach === undefined ? undefined : options.reach.split(',').map(Number);
   const reached = way && cells.find(({ column, row }) => column === Math.floor(way[0]! / cell) && row === Math.floor(way[1]! / cell));
@@ -44,7 +47,7 @@ export async function drawEnvelope(
     return;
   }
   print(`wrote ${out}`);
-  remark(`${cells.length} cells of ${cell} units, from ${states} states${cut ? '; cut short: --states says how many are tried' : ''}`, options.quiet);
+  remark(`${cells.length} cells of ${cell} units, from ${states} states${interrupted ? '; interrupted: there may be more' : cut ? '; cut short: --states says how many are tried' : ''}`, options.quiet);
   if (reached) print(`wrote ${base}.level.yaml and ${base}.input.csv: apperin run ${base}.level.yaml TUNING ${base}.input.csv --seconds ${(found.takeoff + reached.time).toFixed(4)}`);
   else if (way) print(`${options.reach} is not reached.`);
 } // prettier-ignore

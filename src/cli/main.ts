@@ -16,6 +16,11 @@ export interface Shared {
   quiet?: boolean;
 }
 
+/** Of commands that may take long. */
+export interface Long {
+  workers?: number;
+}
+
 const collect = (value: string, before: string[] = []): string[] => [...before, value];
 
 function between(least: number, most: number, unit: string) {
@@ -26,6 +31,9 @@ function between(least: number, most: number, unit: string) {
     return value;
   };
 }
+
+/** The result is the same with any number. */
+const WORKERS = ['--workers <n>', 'threads for long work (one for each processor, at most 8, unless given)', between(1, 64, 'threads')] as const; // prettier-ignore
 
 const OPTIONS = {
   tuning: ['--tuning <file>', 'a tuning (*.tuning.yaml)', collect],
@@ -155,10 +163,13 @@ equip(
   .option('--below <units>', 'how far below the takeoff (three tiles unless given)', between(0, 1e9, 'units'))
   .option('--states <n>', 'how many states are tried at most (200000 unless given)', between(1, 1e7, 'states'))
   .option('--reach <x,y>', 'write the keys that reach this place, and the level to play them in')
+  .option(...WORKERS)
   .argument('[files...]', 'a tuning')
   .action(
-    async (files: string[], options: Shared & { width?: number; cell?: number; below?: number; reach?: string }) =>
-      (await import('./envelope.js')).drawEnvelope(files, options),
+    async (
+      files: string[],
+      options: Shared & Long & { width?: number; cell?: number; below?: number; reach?: string },
+    ) => (await import('./envelope.js')).drawEnvelope(files, options),
   );
 
 command(
@@ -198,7 +209,8 @@ command(
 )
   .argument('<words...>', 'a tuning, and keys with their values: jump.height=2..4/9')
   .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
-  .action(async (words: string[], options: Shared & { width?: number }) =>
+  .option(...WORKERS)
+  .action(async (words: string[], options: Shared & Long & { width?: number }) =>
     (await import('./vary.js')).varyCommand(words, options),
   );
 

@@ -33,6 +33,15 @@ export function remark(text: string, quiet: boolean | undefined): void {
   if (!quiet) process.stderr.write(`${text}\n`);
 }
 
+/** Counts on standard error while long work goes on, where somebody looks; without a number the line is cleared. */
+export function counter(of: string, all: number | undefined, { quiet, json }: { quiet?: boolean; json?: boolean }): (now?: number) => void {
+  const shows = process.stderr.isTTY && !quiet && !json;
+  return (now) => {
+    if (!shows) return;
+    process.stderr.write(now === undefined ? `\r${' '.repeat(40)}\r` : `\r${now}${all === undefined ? '' : ` of ${all}`} ${of} `);
+  };
+} // prettier-ignore
+
 /** One JSON document on standard output. What JSON cannot hold (a gap that is endless) is null. */
 export function printJson(data: unknown): void {
   print(

@@ -1,15 +1,19 @@
 import { varyFigure } from '../figures/index.js';
-import { family, vary, type VariedKey } from '../lab/index.js';
-import type { Tuning } from '../core/index.js';
+import { choicesOf, family, tuningAt, vary, varied, varyPoint, type Varied, type VariedKey, type VariedPoint } from '../lab/index.js'; // prettier-ignore
+import { compileTuning, type Tuning } from '../core/index.js';
 import { writeFigure } from './draw.js';
 import { asked } from './asked.js';
+import { inThreads, mostThreads } from './threads.js';
 import { CallError } from './exit.js';
 import { applySets, kindOf, loadTuning, only, sortFiles } from './load.js';
-import type { Shared } from './main.js';
-import { number, print, printJson, remark, table } from './print.js';
+import type { Long, Shared } from './main.js';
+import { counter, number, print, printJson, remark, table } from './print.js';
 
 /** `apperin vary`: vary this number: how does each measure follow? */
-export async function varyCommand(given: readonly string[], options: Shared & { width?: number }): Promise<void> {
+export async function varyCommand(
+  given: readonly string[],
+  options: Shared & Long & { width?: number },
+): Promise<void> {
   const isRange = (word: string): boolean => /^[A-Za-z.]+=/.test(word) && kindOf(word) === undefined;
   const keys = given.filter(isRange).map(keyOf);
   if (keys.length < 1 || keys.length > 2)
@@ -23,26 +27,49 @@ export async function varyCommand(given: readonly string[], options: Shared & { 
     file === undefined
       ? { name: 'defaults', tuning: applySets({}, options.set ?? []) }
       : loadTuning(file, options.set ?? []);
-  const varied = asked(() => vary(tuning, keys, options.rate === undefined ? {} : { rate: options.rate }));
-  if (varied.points.every(({ motion }) => motion === undefined))
-    throw new CallError(`none of these values can be: ${varied.points[0]!.why}`);
+  const shown = await varyAll(tuning, keys, options);
+  if (shown.points.every(({ motion }) => motion === undefined))
+    throw new CallError(`none of these values can be: ${shown.points[0]!.why}`);
   const out =
-    options.out === undefined ? undefined : await writeFigure('vary', varyFigure(varied, family(varied)), options);
+    options.out === undefined ? undefined : await writeFigure('vary', varyFigure(shown, family(shown)), options);
   if (options.json) {
-    const points = varied.points.map(({ values, measures, why }) => ({ values, measures, ...(why ? { why } : {}) }));
-    printJson({ tuning: name, keys: varied.keys, points, ...(out ? { figure: out } : {}) });
+    const points = shown.points.map(({ values, measures, why }) => ({ values, measures, ...(why ? { why } : {}) }));
+    printJson({ tuning: name, keys: shown.keys, points, ...(out ? { figure: out } : {}) });
     return;
   }
   print(`${name}, varied by ${keys.map(({ key, values }) => `${key} (${values.length} values)`).join(' and ')}\n`);
-  if (varied.changing.length === 0) print('No measure of the sheet follows.');
-  else print(varyTable(varied, keys));
-  const wrong = varied.points.filter(({ why }) => why !== '');
+  if (shown.changing.length === 0) print('No measure of the sheet follows.');
+  else print(varyTable(shown, keys));
+  const wrong = shown.points.filter(({ why }) => why !== '');
   if (wrong.length > 0)
-    print(
-      `\n${wrong.length} of ${varied.points.length} cannot be; at ${wrong[0]!.values.join(', ')}: ${wrong[0]!.why}`,
-    );
+    print(`\n${wrong.length} of ${shown.points.length} cannot be; at ${wrong[0]!.values.join(', ')}: ${wrong[0]!.why}`);
   if (out) remark(`wrote ${out}`, options.quiet);
 }
+
+/** Few points at once; many in several threads, as far as they come. */
+async function varyAll(tuning: Tuning, keys: readonly VariedKey[], options: Shared & Long): Promise<Varied> {
+  const { rate = 60, workers = mostThreads() } = options;
+  const choices = asked(() => choicesOf(keys));
+  // What cannot be asked for at all is said before anything else is done.
+  const first = asked(() => varyPoint(tuning, keys, choices[0]!, rate));
+  if (choices.length <= FEW) return asked(() => vary(tuning, keys, { rate }));
+  const count = counter('points', choices.length, options);
+  const points: VariedPoint[] = [first];
+  await inThreads(workers, (text) => remark(text, options.quiet), async ({ run, stopped }) => {
+    while (points.length < choices.length && !stopped()) {
+      const wave = Array.from({ length: 16 }, (_, i) => choices.slice(points.length + i * CHUNK, points.length + (i + 1) * CHUNK));
+      const found = await Promise.all(wave.filter(({ length }) => length > 0).map((some) => run('varyPoints', { tuning, keys, points: some, rate })));
+      for (const one of found.flat()) points.push({ ...one, motion: one.why === '' ? compileTuning(tuningAt(tuning, keys, one.values)) : undefined });
+      count(points.length);
+    }
+  });
+  count();
+  if (points.length < choices.length) remark(`interrupted: ${points.length} of ${choices.length} points`, options.quiet);
+  return varied(keys, points);
+} // prettier-ignore
+
+const FEW = 1000;
+const CHUNK = 16;
 
 /** `key=from..to/count`, or `key=value,value,…`. */
 function keyOf(word: string): VariedKey {

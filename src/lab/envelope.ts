@@ -1,4 +1,5 @@
-import { Intents, actionNumber, compileTuning, openStage, type Character, type Driver, type InputRow, type Level, type Motion, type Tuning } from '../core/index.js'; // prettier-ignore
+import { compileTuning, type InputRow, type Level, type Motion, type Tuning } from '../core/index.js';
+import { ACTIONS, AT_TIME, AT_VX, AT_VY, AT_X, AT_Y, CHOICE, Expander, Extremes, FROM, JUMP, JUMPS, PASSED, PHASE, P_CHOICE, P_COLUMN, P_FROM, P_ROW, P_STATE, P_TIME, P_TURN, RATE, RIGHT, STATE, TURN, rightsOf, riseOf, type Batch, type Expanded, type Search } from './expand.js'; // prettier-ignore
 
 /** A cell that the feet can be brought into. */
 export interface EnvelopeCell {
@@ -33,115 +34,130 @@ export interface EnvelopeOptions {
   below?: number;
   /** The most states that are gone on from; 200000 unless given. */
   most?: number;
-  /** Called now and then with the number of states so far; returning `false` ends the search. */
+  /** Called now and then with the number of states so far; returning `false` ends the search, which keeps what it has found. */
   progress?: (states: number) => boolean | void;
 }
 
-const RATE = 60;
-/** Ticks between two decisions; at first each tick is one, so that a tap is as short as can be. */
-const HELD = 5;
-const AT_FIRST = 3;
-/** The run-up before the edge, units: enough to be at top speed. */
-const LEFT = 40;
-/** No way is followed longer, s. */
-const LONGEST = 6;
-
-/** How finely states are told apart, and whether the jump key may go down and up at any tick: the finest that comes to an end is taken. */
+/** How finely states are told apart: the finest that comes to an end is taken, the last in any case. */
 const DETAILS = [
-  { fast: 12, steep: 24, anyTick: true },
-  { fast: 3, steep: 8, anyTick: false },
+  // `steep`: steps of the launch speed; `fast`: steps of the top speed; `share`: of the states that may be gone on from.
+  { steep: 6, fast: 64, anyTick: true, share: 0.3 },
+  { steep: 3, fast: 16, anyTick: false, share: 1 },
 ] as const;
-type Detail = (typeof DETAILS)[number];
 
-/** What is held: a bit for each of these actions. */
-const ACTIONS = ['left', 'right', 'jump', 'glide', 'down'] as const;
+/** States in a batch, and batches that are asked for at once. */
+const BATCH = 32;
+const WAVE = 16;
 
 /**
  * Everything that the feet can reach from one takeoff at run speed at the edge of a floor, by any use of the keys and all abilities that need no wall: a search over what
- * is held, decided anew every few ticks. Places are told apart by cells, states besides by speed and by what is left of the rights.
+ * is held, decided anew every few ticks. Of all states at one moment those are gone on from that are at an extreme of their kind (height, speed up, rights) or
+ * reach a cell that none has reached before.
+ * @throws RangeError for sizes out of range
  */
 export function envelope(tuning: Tuning | Motion, options: EnvelopeOptions = {}): Envelope {
+  let found: Envelope | undefined;
+  for (const { search, ways } of passes(tuning, options)) {
+    const expander = new Expander(search);
+    let step = ways.next();
+    while (!step.done) step = ways.next(step.value.map((batch) => expander.expand(batch)));
+    found = step.value;
+    if (!found.cut || found.states < limitOf(search, options)) break;
+  }
+  return found!;
+}
+
+/**
+ * The same, with the batches gone on from elsewhere, several at once: in other threads. Whoever does it, and in how many places, the result is the same.
+ * @param expand goes on from a batch, as an `Expander` of that search does
+ */
+export async function envelopeBy(
+  tuning: Tuning | Motion,
+  options: EnvelopeOptions,
+  expand: (search: Search, batch: Batch) => Promise<Expanded>,
+): Promise<Envelope> {
+  let found: Envelope | undefined;
+  for (const { search, ways } of passes(tuning, options)) {
+    let step = ways.next();
+    while (!step.done) step = ways.next(await Promise.all(step.value.map((batch) => expand(search, batch))));
+    found = step.value;
+    if (!found.cut || found.states < limitOf(search, options)) break;
+  }
+  return found!;
+}
+
+const MOST = 200_000;
+
+function limitOf({ anyTick }: Search, { most = MOST }: EnvelopeOptions): number {
+  return Math.ceil(most * DETAILS.find((detail) => detail.anyTick === anyTick)!.share);
+}
+
+type Ways = Generator<Batch[], Envelope, Expanded[]>;
+
+function* passes(tuning: Tuning | Motion, options: EnvelopeOptions): Generator<{ search: Search; ways: Ways }> {
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
   const { tile } = motion.full;
-  const { cell = tile / 4, below = 3 * tile, most = 200_000, progress } = options;
+  const { cell = tile / 4, below = 3 * tile, most = MOST } = options;
   if (!(cell > 0 && cell <= 1000 * tile))
     throw new RangeError(`cell is ${cell}; it must be above 0 and at most ${1000 * tile}`);
   if (!(below >= 0 && below <= 1000 * tile)) throw new RangeError(`below is ${below}; it must be 0 to ${1000 * tile}`);
   if (!(most >= 1 && most <= 1e7)) throw new RangeError(`most is ${most}; it must be 1 to 10000000`);
-  let stopped = false;
-  const told = (states: number): boolean => (stopped ||= progress?.(states) === false);
-  let found = explore(motion, cell, below, most, told, DETAILS[0]);
-  if (found.cut && !stopped) found = explore(motion, cell, below, most, told, DETAILS[1]);
-  return found;
+  for (const detail of DETAILS) {
+    const fast = Math.max(motion.ground.speed, motion.air.speed, 1e-9) / detail.fast;
+    const steep = Math.max(motion.launch, 1e-9) / detail.steep;
+    const search = { tuning: motion.full, cell, below, anyTick: detail.anyTick, fills: detail.anyTick, fast, steep };
+    yield { search, ways: searchBy(search, limitOf(search, options), options.progress) };
+  }
 }
 
-function explore(motion: Motion, cell: number, below: number, most: number, told: (states: number) => boolean, detail: Detail): Envelope {
-  const { tile } = motion.full;
-  const level: Level = { tile, rows: ['@', '#'.repeat(LEFT)], yPoints: 'up', origin: [-LEFT * tile, -tile], spawns: { edge: { at: [-LEFT * tile + motion.width, 0] } } };
-  const held = { now: 0, was: 0 };
-  const stage = openStage(level);
-  const hero = stage.add(motion, { at: 'edge', driver: driverOf(held) });
-  // One takeoff: whatever touches down has ended, though a waiting press may send it up again at once.
-  const touched = { down: false };
-  hero.on('touchdown', () => (touched.down = true));
-  // Run up to the edge.
-  held.now = 1 << ACTIONS.indexOf('right');
-  while (hero.x < 0 && stage.ticks < 100 * RATE && (hero.vx > 0 || stage.ticks < 10)) stage.tick(1 / RATE);
-  const takeoff = stage.time;
-  const choices = choicesFor(motion);
+/** A state that was reached, and how. */
+interface Reached {
+  parent: number;
+  choice: number;
+  turn: number;
+  time: number;
+  x: number;
+  vx: number;
+  /** The height that it has or may still rise to, less for one that falls. */
+  rise: number;
+  snapshot: Float64Array;
+}
+
+function* searchBy(search: Search, most: number, progress: EnvelopeOptions['progress']): Ways {
+  const { motion, level, takeoff, start } = new Expander(search);
+  const { cell } = search;
+  const size = start.length;
   const found = new Map<string, EnvelopeCell>();
-  const nodes: Node[] = [];
   const whose = new Map<EnvelopeCell, { node: number; choice: number; turn: number }>();
-  /** Of each kind of state, how high the best so far may still rise by itself. */
-  const seen = new Map<string, number>();
-  let frontier = [add({ parent: -1, held: held.now, turn: 0, snapshot: stage.snapshot(), time: takeoff })];
-  let cut = false;
+  const nodes: Reached[] = [];
+  const filled = new Set<string>();
+  let frontier = [nodes.push({ parent: -1, choice: RIGHT, turn: 0, time: 0, x: 0, vx: 0, rise: 0, snapshot: start }) - 1];
   let states = 0;
-  const buffer = stage.snapshot();
+  let cut = false;
+  const nothing = new Float64Array(0);
   for (let depth = 0; frontier.length > 0 && !cut; depth++) {
-    const ticks = depth < AT_FIRST ? 1 : HELD;
-    const next: number[] = [];
-    for (const at of frontier) {
-      if (states >= most || (states % 256 === 0 && told(states))) {
-        cut = true;
-        break;
+    const extremes = new Extremes<Reached>(search, filled);
+    const fresh = new Set<Reached>();
+    for (let from = 0; from < frontier.length && !cut; from += BATCH * WAVE) {
+      const room = Math.max(most - states, 0);
+      const wave = frontier.slice(from, from + Math.min(BATCH * WAVE, room));
+      cut = wave.length < Math.min(BATCH * WAVE, frontier.length - from);
+      if (wave.length === 0) break;
+      const batches: Batch[] = [];
+      for (let i = 0; i < wave.length; i += BATCH) {
+        const some = wave.slice(i, i + BATCH);
+        const snapshots = new Float64Array(some.length * size);
+        some.forEach((node, k) => snapshots.set(nodes[node]!.snapshot, k * size));
+        batches.push({ depth, held: some.map((node) => nodes[node]!.choice), snapshots });
       }
-      states++;
-      const from = nodes[at]!;
-      for (const choice of choices) {
-        stage.restore(from.snapshot!);
-        if (!matters(hero, from.held, choice)) continue;
-        const turns = detail.anyTick && ((choice ^ from.held) & JUMP) !== 0 ? ticks : 1;
-        for (let turn = 0; turn < turns; turn++) {
-          if (turn > 0) stage.restore(from.snapshot!);
-          held.was = from.held;
-          held.now = turn > 0 ? choice ^ JUMP : choice;
-          touched.down = false;
-          let ended = false;
-          for (let i = 0; i < ticks && !ended; i++) {
-            if (i === turn) held.now = choice;
-            stage.tick(1 / RATE);
-            const [column, row] = [Math.floor(hero.x / cell), Math.floor(hero.y / cell)];
-            const name = `${column},${row}`;
-            if (hero.y >= -below && !found.has(name)) {
-              const reached = { column, row, time: stage.time - takeoff };
-              found.set(name, reached);
-              whose.set(reached, { node: at, choice, turn });
-            }
-            ended = touched.down || hero.support === 'ground' || hero.y < -below;
-          }
-          if (ended || stage.time - takeoff > LONGEST) continue;
-          const name = stateOf(hero, choice, cell, detail);
-          const rise = hero.y + (hero.vy > 0 ? (hero.vy * hero.vy) / (2 * motion.rising) : 0);
-          // As good as one that is known already: it need not be gone on from.
-          if (rise <= (seen.get(name) ?? -Infinity) + cell / 8) continue;
-          seen.set(name, rise);
-          next.push(add({ parent: at, held: choice, turn, snapshot: stage.snapshot(buffer).slice(), time: stage.time }));
-        }
-      }
-      delete from.snapshot;
+      const results = yield batches;
+      states += wave.length;
+      results.forEach((result, i) => take(result, wave.slice(i * BATCH, (i + 1) * BATCH), extremes, fresh));
+      for (const node of wave) nodes[node]!.snapshot = nothing;
+      if (progress?.(states) === false) cut = true;
     }
-    frontier = next;
+    for (const one of extremes.all()) fresh.add(one);
+    frontier = [...fresh].map((one) => nodes.push(one) - 1);
   }
   const cells = [...found.values()].sort((a, b) => a.row - b.row || a.column - b.column);
   return {
@@ -151,86 +167,41 @@ function explore(motion: Motion, cell: number, below: number, most: number, told
       if (last === undefined) throw new RangeError('that cell is not one of this envelope');
       const steps: { time: number; held: number }[] = [];
       const step = (parent: number, choice: number, turn: number): void => {
-        const { time } = nodes[parent]!;
+        const time = takeoff + nodes[parent]!.time;
         steps.unshift({ time: time + turn / RATE, held: choice });
         if (turn > 0) steps.unshift({ time, held: choice ^ JUMP });
       };
       step(last.node, last.choice, last.turn);
-      for (let at = last.node; nodes[at]!.parent >= 0; at = nodes[at]!.parent) step(nodes[at]!.parent, nodes[at]!.held, nodes[at]!.turn);
-      const start = { rate: RATE, spawn: 'edge', facing: 1, opposed: 'still' } as const;
-      return [{ time: 0, action: 'host', value: 0, call: start }, ...rowsOf([{ time: 0, held: 1 << ACTIONS.indexOf('right') }, ...steps])];
+      for (let at = last.node; nodes[at]!.parent >= 0; at = nodes[at]!.parent) step(nodes[at]!.parent, nodes[at]!.choice, nodes[at]!.turn);
+      const begin = { rate: RATE, spawn: 'edge', facing: 1, opposed: 'still' } as const;
+      return [{ time: 0, action: 'host', value: 0, call: begin }, ...rowsOf([{ time: 0, held: RIGHT }, ...steps])];
     },
   };
 
-  function add(node: Node): number {
-    return nodes.push(node) - 1;
+  /** Takes what a batch has led to, in the order of the batch. */
+  function take({ states: s, snapshots, passed: p }: Expanded, batch: readonly number[], extremes: Extremes<Reached>, fresh: Set<Reached>): void {
+    const news = new Set<number>();
+    for (let i = 0; i < p.length; i += PASSED) {
+      const [column, row] = [p[i + P_COLUMN]!, p[i + P_ROW]!];
+      const name = `${column},${row}`;
+      if (found.has(name)) continue;
+      const one = { column, row, time: p[i + P_TIME]! };
+      found.set(name, one);
+      whose.set(one, { node: batch[p[i + P_FROM]!]!, choice: p[i + P_CHOICE]!, turn: p[i + P_TURN]! });
+      news.add(p[i + P_STATE]!);
+    }
+    for (let i = 0, k = 0; i < s.length; i += STATE, k++) {
+      const [x, y, vx, vy] = [s[i + AT_X]!, s[i + AT_Y]!, s[i + AT_VX]!, s[i + AT_VY]!];
+      const rise = riseOf(motion, y, vy);
+      const one: Reached = { parent: batch[s[i + FROM]!]!, choice: s[i + CHOICE]!, turn: s[i + TURN]!, time: s[i + AT_TIME]!, x, vx, rise, snapshot: nothing };
+      let kept = news.has(k);
+      if (kept) fresh.add(one);
+      if (extremes.take(one, y, vy, rightsOf(s[i + JUMPS]!, s[i + PHASE]!, one.choice))) kept = true;
+      if (extremes.fills) fresh.add(one);
+      if (kept) one.snapshot = snapshots.slice(k * size, (k + 1) * size);
+    }
   }
 } // prettier-ignore
-
-interface Node {
-  parent: number;
-  /** What is held on the way to it, and from which tick on its jump key is. */
-  held: number;
-  turn: number;
-  /** Until it has been gone on from. */
-  snapshot?: Float64Array;
-  time: number;
-}
-
-/** Holds what it is told to; presses are what changes. */
-function driverOf(held: { now: number; was: number }): Driver {
-  const numbers = ACTIONS.map((action) => actionNumber(action));
-  return {
-    read(into: Intents) {
-      for (let i = 0; i < ACTIONS.length; i++) {
-        const bit = 1 << i;
-        if ((held.now & bit) !== (held.was & bit)) into.push(into.from, numbers[i]!, held.now & bit ? 1 : 0);
-      }
-      held.was = held.now;
-    },
-  };
-}
-
-/** Every sensible thing to hold: a way or none, the jump key or not, and what the abilities want. */
-function choicesFor({ full }: Motion): number[] {
-  const bits = (...names: (typeof ACTIONS)[number][]): number => names.reduce((sum, name) => sum | (1 << ACTIONS.indexOf(name)), 0); // prettier-ignore
-  const found: number[] = [];
-  for (const way of [['right'], [], ['left']] as const)
-    for (const jump of [['jump'], []] as const)
-      for (const extra of [[], ...(full.glide ? [['glide']] : []), ...(full.dive ? [['down']] : [])] as const)
-        found.push(bits(...way, ...jump, ...(extra as 'glide'[])));
-  return found;
-}
-
-const [JUMP, GLIDE, DOWN] = [1 << 2, 1 << 3, 1 << 4];
-
-/** Whether holding this can lead anywhere that holding less does not. */
-function matters(hero: Character, before: number, choice: number): boolean {
-  const rises = hero.vy > 0;
-  // Gliding and diving are for coming down.
-  if (rises && (choice & (GLIDE | DOWN)) !== 0) return false;
-  if ((choice & JUMP) === 0) return true;
-  // A press is for a jump that there is, or for a glide; holding on is for as long as it shapes the jump.
-  if ((before & JUMP) === 0) return hero.jumpsLeft > 0 || hero.motion.full.glide !== undefined;
-  return hero.vy > -hero.motion.band || hero.phase === 'glide';
-}
-
-/** What tells two states apart: the cell, the speed by steps, and what is left of the rights. */
-function stateOf(hero: Character, choice: number, cell: number, { fast: across, steep: up }: Detail): string {
-  const { motion } = hero;
-  const fast = Math.max(motion.ground.speed, motion.air.speed, 1e-9) / across;
-  const steep = Math.max(motion.launch, 1e-9) / up;
-  return [
-    Math.floor(hero.x / cell),
-    Math.floor(hero.y / cell),
-    Math.floor(hero.vx / fast + 0.5),
-    Math.floor(hero.vy / steep + 0.5),
-    hero.jumpsLeft,
-    hero.phase,
-    // Which way is held makes no difference to what comes; what is no press any more does.
-    choice & ~3,
-  ].join();
-}
 
 /** Held keys over time as rows of input. */
 function rowsOf(steps: readonly { time: number; held: number }[]): InputRow[] {

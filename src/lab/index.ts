@@ -27,10 +27,22 @@ export {
   type Decision,
   type Named,
 } from './compare.js';
-export { MOST_POINTS, family, vary, type Varied, type VariedKey, type VariedPoint } from './vary.js';
+export {
+  MOST_POINTS,
+  choicesOf,
+  family,
+  tuningAt,
+  vary,
+  varied,
+  varyPoint,
+  type Varied,
+  type VariedKey,
+  type VariedPoint,
+} from './vary.js';
 export { gapSpare } from './gap.js';
 export { verify, type Promised, type Verified } from './verify.js';
 export { MET, MOST_EVALUATIONS, design, type Design, type DesignGoal, type FreeKey } from './design.js';
 export { fromFrames, toFrames, type FrameNumbers, type FrameOrder, type FromFrames } from './frames.js';
-export { envelope, type Envelope, type EnvelopeCell, type EnvelopeOptions } from './envelope.js';
+export { envelope, envelopeBy, type Envelope, type EnvelopeCell, type EnvelopeOptions } from './envelope.js';
+export { Expander, type Batch, type Expanded, type Search } from './expand.js';
 export { flights, remark, type Flight } from './story.js';

@@ -35,23 +35,41 @@ export const MOST_POINTS = 10_000;
  * @throws RangeError where there are not one or two keys, or too many points; TuningError where a key is unknown
  */
 export function vary(tuning: Tuning, keys: readonly VariedKey[], { rate = 60 }: { rate?: number } = {}): Varied {
+  return varied(
+    keys,
+    choicesOf(keys).map((values) => varyPoint(tuning, keys, values, rate)),
+  );
+}
+
+/**
+ * The values that keys take in turn: of two, the second is the slower, each of its values is a line of the first one's.
+ * @throws RangeError where there are not one or two keys, or too many points
+ */
+export function choicesOf(keys: readonly VariedKey[]): number[][] {
   if (keys.length < 1 || keys.length > 2) throw new RangeError(`one or two keys are varied, not ${keys.length}`);
   const [first, second] = keys;
   const count = first!.values.length * (second?.values.length ?? 1);
   if (!(count >= 1 && count <= MOST_POINTS))
     throw new RangeError(`${count} points are looked at; it must be 1 to ${MOST_POINTS}`);
-  const points: VariedPoint[] = [];
-  // Of two keys the second is the slower: each of its values is a line of the first one's.
-  for (const other of second?.values ?? [undefined])
-    for (const value of first!.values)
-      points.push(pointAt(tuning, keys, other === undefined ? [value] : [value, other], rate));
+  return (second?.values ?? [undefined]).flatMap((other) =>
+    first!.values.map((value) => (other === undefined ? [value] : [value, other])),
+  );
+}
+
+/** The tuning with those values. @throws TuningError where a key is unknown */
+export function tuningAt(tuning: Tuning, keys: readonly VariedKey[], values: readonly number[]): Tuning {
+  return keys.reduce((now, { key }, i) => withKey(now, key, values[i]), tuning);
+}
+
+/** What points show together. */
+export function varied(keys: readonly VariedKey[], points: VariedPoint[]): Varied {
   return { keys, points, changing: changingOf(points) };
 }
 
-function pointAt(tuning: Tuning, keys: readonly VariedKey[], values: number[], rate: number): VariedPoint {
+/** One choice of values. */
+export function varyPoint(tuning: Tuning, keys: readonly VariedKey[], values: number[], rate: number): VariedPoint {
   try {
-    const changed = keys.reduce((now, { key }, i) => withKey(now, key, values[i]), tuning);
-    const motion = compileTuning(changed);
+    const motion = compileTuning(tuningAt(tuning, keys, values));
     return { values, motion, measures: sheet(motion, { rate }), why: '' };
   } catch (error) {
     if (!(error instanceof TuningError)) throw error;

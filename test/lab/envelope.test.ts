@@ -1,5 +1,5 @@
-import { ACTIONS, openStage, type Tuning } from 'apperin';
-import { envelope, play } from 'apperin/lab';
+import { ACTIONS, compileTuning, openStage, type Tuning } from 'apperin';
+import { arcs, envelope, play } from 'apperin/lab';
 import { expect } from 'chai';
 import { randomizer } from '../support/random.js';
 
@@ -57,6 +57,10 @@ describe('The envelope', () => {
     'a jump': {},
     'a jump and one in the air': { airJumps: { heights: [2.25] } },
     'a jump with the run locked in the air': { run: { air: 'locked' } },
+    'a fast steady run': { run: { feel: 'steady', speed: 14 } },
+    'two in the air': { airJumps: { heights: [2.4, 1] } },
+    'a jump and a glide': { glide: {} },
+    'a jump, one in the air and a dive': { dive: {}, airJumps: { heights: [2] } },
   };
 
   for (const [what, tuning] of Object.entries(TUNINGS))
@@ -68,10 +72,29 @@ describe('The envelope', () => {
         const { last } = play({ level: found.level, tuning, input: found.inputFor(one), seconds });
         expect([Math.floor(last.x / found.cell), Math.floor(last.y / found.cell)], `${one.column},${one.row}`).to.deep.equal([one.column, one.row]); // prettier-ignore
       }
-      const runs = 10_000;
+      const runs = 100_000;
       expect(beyond(tuning, found, runs)).to.equal(0);
       this.test!.title += ` (${found.cells.length} cells, ${found.states} states, ${runs} random inputs)`;
     });
+
+  it('of a plain jump ends where the closed form says: at the apex, and as far as the full jump reaches', () => {
+    for (const tuning of [
+      {},
+      { run: { air: 'locked' } },
+      { jump: { height: 0.5, riseTime: 0.2 }, gravity: { apexSpeed: 0.5 } },
+      { jump: { height: 9, riseTime: 0.9 }, run: { speed: 14 } },
+    ] as Tuning[]) {
+      const { cells, cell } = envelope(tuning);
+      const { full } = arcs('it', compileTuning(tuning));
+      expect(Math.max(...cells.map(({ row }) => row))).to.equal(Math.floor(full.apex.y / cell - 1e-9));
+      // (With coyote time it may jump a little after the edge.)
+      const far = Math.max(...cells.filter(({ row }) => row === 0).map(({ column }) => column));
+      expect(far).to.be.within(
+        Math.floor(full.landing.x / cell) - 1,
+        Math.floor((full.landing.x + compileTuning(tuning).coyote * compileTuning(tuning).ground.speed) / cell) + 1,
+      );
+    }
+  });
 
   it('is the same each time, coarser with larger cells, and says when it was cut short', () => {
     const [one, two] = [envelope({}), envelope({})];
@@ -79,10 +102,11 @@ describe('The envelope', () => {
     expect(envelope({}, { cell: 0.5 }).cells.length).to.be.within(one.cells.length / 6, one.cells.length / 2);
     const cut = envelope({ airJumps: {} }, { most: 500 });
     expect([cut.cut, cut.states]).to.deep.equal([true, 500]);
-    let told = 0;
-    const stopped = envelope({}, { progress: (states) => (told++, states < 512) });
-    expect(stopped.cut).to.equal(true);
-    expect(told).to.equal(3);
+    const told: number[] = [];
+    const stopped = envelope({}, { progress: (states) => (told.push(states), states < 200) });
+    expect([stopped.cut, stopped.states]).to.deep.equal([true, told[told.length - 1]]);
+    expect(told.filter((states) => states >= 200)).to.have.length(1);
+    expect(stopped.states).to.be.below(one.states);
     expect(() => envelope({}, { cell: 0 })).to.throw(RangeError, /cell is 0/);
     expect(() => envelope({}, { below: -1 })).to.throw(RangeError, /below is -1/);
     expect(() => one.inputFor({ column: 999, row: 0, time: 0 })).to.throw(RangeError, /not one of this envelope/);

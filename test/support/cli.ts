@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -24,12 +24,31 @@ export function apperin(args: readonly string[], cwd?: string): Answer {
   return { status, out: stdout, err: stderr };
 }
 
+/** Runs the command line and interrupts it once it says so on standard error. */
+export async function interrupted(args: readonly string[], when: string, cwd?: string): Promise<Answer> {
+  const child = spawn(process.execPath, [main, ...args], { ...(cwd ? { cwd } : {}), env: { ...process.env, NO_COLOR: '1', NODE_OPTIONS: '' } });
+  let [out, err] = ['', ''];
+  child.stdout.on('data', (text: Buffer) => (out += text.toString()));
+  child.stderr.on('data', (text: Buffer) => {
+    if (!err.includes(when) && (err + text.toString()).includes(when)) child.kill('SIGINT');
+    err += text.toString();
+  });
+  const status = await new Promise<number | null>((done) => child.on('close', done));
+  return { status, out, err };
+} // prettier-ignore
+
 /** A folder that is gone after the test. */
-export function withFolder(use: (folder: string) => void): void {
+export function withFolder<T>(use: (folder: string) => T): T {
   const folder = mkdtempSync(join(tmpdir(), 'apperin-'));
+  const remove = (): void => rmSync(folder, { recursive: true });
+  let result: T;
   try {
-    use(folder);
-  } finally {
-    rmSync(folder, { recursive: true });
+    result = use(folder);
+  } catch (error) {
+    remove();
+    throw error;
   }
+  if (result instanceof Promise) return result.finally(remove) as T;
+  remove();
+  return result;
 }
