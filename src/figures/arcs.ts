@@ -1,6 +1,6 @@
 import * as Plot from '@observablehq/plot';
 import type { ArcPoint, Arcs, WallCurves } from '../lab/index.js';
-import { FAINT, HEIGHT, INK, WIDTH, compose, cut, document, look, short } from './frame.js';
+import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, nameList, look, short } from './frame.js';
 
 /** How each gravity phase is drawn, so that it can be told without colour. */
 const STROKES: Readonly<Record<string, { width: number; dash: string; name: string }>> = {
@@ -49,13 +49,14 @@ export function arcsFigure(curves: readonly Arcs[]): string {
   });
   const { full } = first;
   const title =
-    curves.length === 1 ? `Jump arc: ${first.name}` : `Jump arcs: ${curves.map(({ name }) => name).join(', ')}`;
+    curves.length === 1 ? `Jump arc: ${first.name}` : `Jump arcs: ${nameList(curves.map(({ name }) => name))}`;
   const description =
     curves.length === 1
       ? `Full jump at run speed: apex ${short(full.apex.y)} units after ${short(full.apex.time)} s, reach ${short(full.landing.x)} units in ${short(full.landing.time)} s. A tap reaches ${short(first.tap.apex.y)} units.`
       : curves
           .map(
-            ({ name, full: { apex, landing } }) => `${cut(name, 24)}: ${short(apex.y)} high, ${short(landing.x)} far`,
+            ({ name, full: { apex, landing } }) =>
+              `${cutName(name, 24)}: ${short(apex.y)} high, ${short(landing.x)} far`,
           )
           .join('; ');
   return compose(title, description, [{ plot, x: 0, y: TOP }]);
@@ -149,7 +150,8 @@ function single(arc: Arcs, { pixel, wall }: Scene): Plot.Markish[] {
         y: 'y',
         text: () => `tap ${short(tap.apex.y)}`,
         dx: 12,
-        dy: 22,
+        // Under its curve, where there is room above the ground.
+        dy: tap.apex.y < 36 * pixel ? -12 : 22,
         fill: stroke,
         fontSize: 14,
         ...HALO,
@@ -197,9 +199,9 @@ function single(arc: Arcs, { pixel, wall }: Scene): Plot.Markish[] {
       x: 'x',
       y: 'y',
       text: () => `apex ${short(full.apex.y)} after ${short(full.apex.time)} s`,
-      dx: 10 * side,
-      dy: 8,
-      textAnchor: side > 0 ? 'start' : 'end',
+      ...(motion.height < 30 * pixel
+        ? { dx: side > 0 ? 0 : -6, dy: -14, textAnchor: side > 0 ? 'middle' : 'end' }
+        : { dx: 10 * side, dy: 8, textAnchor: side > 0 ? 'start' : 'end' }),
       fontSize: 15,
       fill: INK,
       ...HALO,
@@ -271,12 +273,13 @@ function several(curves: readonly Arcs[], { x, y, pixel }: Scene): Plot.Markish[
   const column = x[1] - 290 * pixel;
   const order = curves.map((arc, i) => ({ arc, i })).sort((a, b) => b.arc.full.apex.y - a.arc.full.apex.y);
   let ceiling = y[1] - ROW * pixel;
-  for (const { arc, i } of order) {
+  for (const [place, { arc, i }] of order.entries()) {
     const { stroke, dash } = look(i);
     const { full, tap, name } = arc;
     const points = full.stretches.flatMap(({ points: stretch }) => stretch);
     const low = tap.stretches.flatMap(({ points: stretch }) => stretch);
-    const at = Math.min(full.apex.y, ceiling);
+    // Above the ground, all of them.
+    const at = Math.max(Math.min(full.apex.y, ceiling), ROW * pixel * (order.length - place - 0.3));
     ceiling = at - ROW * pixel;
     marks.push(
       Plot.line(points, { x: 'x', y: 'y', stroke, strokeWidth: 2.5, strokeDasharray: dash }),
@@ -287,7 +290,7 @@ function several(curves: readonly Arcs[], { x, y, pixel }: Scene): Plot.Markish[
       Plot.text([{ x: column, y: at }], {
         x: 'x',
         y: 'y',
-        text: () => `${cut(name, 22)} ${short(full.apex.y)} × ${short(full.landing.x)}`,
+        text: () => `${cutName(name, 22)} ${short(full.apex.y)} × ${short(full.landing.x)}`,
         textAnchor: 'start',
         fontSize: 14,
         fill: stroke,

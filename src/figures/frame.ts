@@ -67,6 +67,20 @@ export function cut(text: string, most: number): string {
   return text.length > most ? `${text.slice(0, most - 1)}…` : text;
 }
 
+/** A name no longer than `most` characters: its end stays, which tells apart what begins alike. */
+export function cutName(name: string, most: number): string {
+  if (name.length <= most) return name;
+  const head = Math.floor((most - 1) / 3);
+  return `${name.slice(0, head)}…${name.slice(name.length - (most - 1 - head))}`;
+}
+
+/** Names one after the other, together no longer than a heading. */
+export function nameList(names: readonly string[], most = 70): string {
+  const whole = names.join(', ');
+  if (whole.length <= most) return whole;
+  return names.map((name) => cutName(name, Math.max(10, Math.floor(most / names.length) - 2))).join(', ');
+}
+
 function escape(text: string): string {
   return text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
 }

@@ -1,8 +1,22 @@
 import { KEYS, MEANINGS, valueOfKey, type Motion } from '../core/index.js';
-import { MEASURE_GROUPS, arcs, compare, sheet, speedCurves, timeCurves, warnings, type Measure } from '../lab/index.js';
+import {
+  MEASURE_GROUPS,
+  arcs,
+  compare,
+  envelope,
+  sheet,
+  speedCurves,
+  timeCurves,
+  warnings,
+  type Measure,
+} from '../lab/index.js';
 import { arcsFigure } from './arcs.js';
+import { envelopeFigure } from './envelope.js';
 import { speedFigure } from './speed.js';
 import { timeFigure } from './time.js';
+
+/** As many states as a report waits for. */
+const STATES = 60_000;
 
 /** A tuning to report on. */
 export interface Reported {
@@ -24,6 +38,7 @@ export function reportPage(about: Reported, other?: Reported, { rate = 60 }: { r
     section('jump', 'The jump', figure(arcsFigure([arcs(name, motion)]))),
     section('time', 'Over time', figure(timeFigure([timeCurves(name, motion)]))),
     section('speed', 'Speed', figure(speedFigure([speedCurves(name, motion)]))),
+    section('envelope', 'Everything it can reach', figure(envelopeFigure(envelope(motion, { most: STATES }), arcs(name, motion)))),
     section('measures', 'Every measure', measureTables(measures)),
     section('check', 'What may feel wrong', warningList(motion, rate)),
     ...(other ? [section('compare', `Compared with ${other.name}`, comparison(about, other, rate))] : []),

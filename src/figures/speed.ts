@@ -1,6 +1,6 @@
 import * as Plot from '@observablehq/plot';
 import type { SpeedCurve, SpeedCurves } from '../lab/index.js';
-import { FAINT, HEIGHT, INK, WIDTH, compose, cut, document, look, short, type Placed } from './frame.js';
+import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, nameList, look, short, type Placed } from './frame.js';
 
 const PANELS = [
   { kind: 'run-up', title: 'Run-up: rest to top speed' },
@@ -32,7 +32,8 @@ export function speedFigure(tunings: readonly SpeedCurves[]): string {
     const longest = Math.max(0.02, ...shown.map(({ curve }) => curve.time)) * 1.12;
     const low = kind === 'turn' ? -1.12 * fastest : -0.04 * fastest;
     // Labels stand where the curves are not: under a rise, above a fall.
-    const room = (shown.length * ROW) / (HEIGHT - TOP - 90);
+    const share = (shown.length * ROW) / (HEIGHT - TOP - 90);
+    const room = share / (1 - share);
     const span = 1.12 * fastest - low;
     const domain: [number, number] =
       kind === 'run-up' ? [low - span * room, 1.12 * fastest] : [low, 1.12 * fastest + span * room];
@@ -70,7 +71,7 @@ export function speedFigure(tunings: readonly SpeedCurves[]): string {
             strokeWidth: 2,
           }),
           ...label(
-            `${tunings.length > 1 ? `${cut(name, 10)}, ` : ''}${curve.medium}: ${short(curve.time)} s, ${kind === 'turn' ? 'over by ' : ''}${short(curve.distance)} units`,
+            `${tunings.length > 1 ? `${cutName(name, 10)}, ` : ''}${curve.medium}: ${short(curve.time)} s, ${kind === 'turn' ? 'over by ' : ''}${short(curve.distance)}${tunings.length > 1 ? '' : ' units'}`,
             domain[kind === 'run-up' ? 0 : 1] + (kind === 'run-up' ? 1 : -1) * pixel * ROW * (row + 0.6),
             longest,
             k,
@@ -81,11 +82,11 @@ export function speedFigure(tunings: readonly SpeedCurves[]): string {
     });
     return { plot, x: i * (width + GAP / 2), y: TOP };
   });
-  const names = tunings.map(({ name }) => name).join(', ');
-  const description = `Speed across in units/s after the keys change, on the ground (full) and in the air (dotted). ${tunings
+  const names = nameList(tunings.map(({ name }) => name));
+  const description = `Speed across in units/s, ways in units; on the ground (full) and in the air (dotted). ${tunings
     .map(
       ({ name, motion }) =>
-        `${cut(name, 20)}: ${short(motion.ground.speed)} units/s${motion.airLocked ? ', no steering in the air' : ''}`,
+        `${cutName(name, 20)}: ${short(motion.ground.speed)} units/s${motion.airLocked ? ', no steering in the air' : ''}`,
     )
     .join('; ')}.`;
   return compose(`Run-up, stop and turn: ${names}`, description, plots);

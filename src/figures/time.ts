@@ -1,6 +1,6 @@
 import * as Plot from '@observablehq/plot';
 import type { TimeCurves } from '../lab/index.js';
-import { FAINT, HEIGHT, INK, WIDTH, compose, cut, document, look, short, type Placed } from './frame.js';
+import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, nameList, look, short, type Placed } from './frame.js';
 
 type Row = TimeCurves['rows'][number];
 
@@ -74,9 +74,9 @@ export function timeFigure(curves: readonly TimeCurves[]): string {
     });
     return { plot, x: 0, y: TOP + i * height };
   });
-  const title = `${curves.length === 1 ? 'A running jump over time' : 'Running jumps over time'}: ${curves.map(({ name }) => name).join(', ')}`;
+  const title = `${curves.length === 1 ? 'A running jump over time' : 'Running jumps over time'}: ${nameList(curves.map(({ name }) => name))}`;
   const landing = (c: TimeCurves): string => short(c.events.find(({ event }) => event === 'touchdown')?.time ?? NaN);
-  const description = `Runs up, presses jump at 0 s and holds it, lands and stops. ${curves.map((c) => `${curves.length > 1 ? `${cut(c.name, 20)} touches` : 'Touches'} down after ${landing(c)} s`).join('; ')}.`;
+  const description = `Runs up, presses jump at 0 s and holds it, lands and stops. ${curves.map((c) => `${curves.length > 1 ? `${cutName(c.name, 20)} touches` : 'Touches'} down after ${landing(c)} s`).join('; ')}.`;
   return compose(title, description, plots);
 }
 
@@ -133,24 +133,27 @@ function phaseNames(bands: readonly Band[], [, high]: [number, number]): Plot.Ma
 
 const HALO = { stroke: '#fff', strokeWidth: 4 };
 
-function events({ events: told }: TimeCurves, [low, high]: [number, number], named: boolean): Plot.Markish[] {
+function events({ events: told, rows }: TimeCurves, [low, high]: [number, number], named: boolean): Plot.Markish[] {
   const shown = told.filter(({ event }) => event !== 'turned');
+  const [from, to] = [rows[0]!.time, rows[rows.length - 1]!.time];
+  const late = to - 0.13 * (to - from);
   return [
     Plot.ruleX(shown, { x: 'time', y1: low, y2: high, stroke: INK, strokeWidth: 1, strokeDasharray: '2 3' }),
     ...(named
-      ? [
-          Plot.text(shown, {
+      ? shown.map((one) =>
+          Plot.text([one], {
             x: 'time',
             y: low,
             text: ({ event, time }: { event?: string; time: number }) => `${event} ${short(time)} s`,
-            dx: 5,
+            // What happens near the end is named before it.
+            dx: one.time > late ? -5 : 5,
             dy: -9,
-            textAnchor: 'start',
+            textAnchor: one.time > late ? 'end' : 'start',
             fontSize: 13,
             fill: INK,
             ...HALO,
           }),
-        ]
+        )
       : []),
   ];
 }
@@ -190,7 +193,7 @@ function names(
         Plot.text([{ x: to, y: at }], {
           x: 'x',
           y: 'y',
-          text: () => cut(name, 20),
+          text: () => cutName(name, 20),
           dx: 8,
           textAnchor: 'start',
           fontSize: 13,

@@ -1,6 +1,6 @@
 import * as Plot from '@observablehq/plot';
 import type { InputRow, Trace, TraceRow } from '../core/index.js';
-import { compose, cut, look, short } from './frame.js';
+import { compose, cutName, nameList, look, short } from './frame.js';
 import { ground } from './ground.js';
 import { HALO, TOP, compiledOf, plot, viewOf, wayThrough, type AnyLevel } from './view.js';
 
@@ -37,8 +37,11 @@ export function trailsFigure(any: AnyLevel, trails: readonly Trail[], input: rea
     let next = 0;
     const outlines = rows.filter(({ time }) => time >= next && (next = time + INTERVAL) > 0);
     const end = rows[rows.length - 1]!;
-    const at = { x: end.x / view.pixel, y: (-end.y * up) / view.pixel + 24 };
-    while (placed.some((other) => Math.abs(other.y - at.y) < 17 && Math.abs(other.x - at.x) < 160)) at.y += 17;
+    // Above where there is no room below.
+    const low = Math.min(view.y[0] * up, view.y[1] * up);
+    const way = (end.y * up - low) / view.pixel < 24 + 17 * trails.length ? -1 : 1;
+    const at = { x: end.x / view.pixel, y: (-end.y * up) / view.pixel + 24 * way };
+    while (placed.some((other) => Math.abs(other.y - at.y) < 17 && Math.abs(other.x - at.x) < 160)) at.y += 17 * way;
     placed.push(at);
     return [
       Plot.rect(outlines, {
@@ -60,7 +63,7 @@ export function trailsFigure(any: AnyLevel, trails: readonly Trail[], input: rea
       Plot.text([end], {
         x: 'x',
         y: 'y',
-        text: () => cut(name, 24),
+        text: () => cutName(name, 24),
         dy: at.y + (end.y * up) / view.pixel,
         textAnchor: end.x > view.x[1] - 150 * view.pixel ? 'end' : 'start',
         fontSize: 13.5,
@@ -72,7 +75,7 @@ export function trailsFigure(any: AnyLevel, trails: readonly Trail[], input: rea
   });
   const last = Math.max(...trails.map(({ trace }) => trace.rows[trace.rows.length - 1]!.time));
   return compose(
-    `${trails.map(({ name }) => name).join(', ')} in ${level.title || 'a level'}`,
+    `${nameList(trails.map(({ name }) => name))} in ${level.title || 'a level'}`,
     `The same input for ${short(last)} s: the ways of the feet, outlines every ${INTERVAL} s, triangles where keys are pressed.`,
     [{ plot: plot(view, [...ground(level, view, false), ...marks]), x: 0, y: TOP }],
   );

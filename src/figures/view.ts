@@ -9,7 +9,7 @@ import {
 } from '../core/index.js';
 import { HEIGHT, WIDTH, document } from './frame.js';
 
-export const MARGIN = { left: 56, right: 24, top: 16, bottom: 44 };
+export const MARGIN = { left: 76, right: 24, top: 16, bottom: 44 };
 export const TOP = 76;
 /** A level, compiled or as it was written. */
 export type AnyLevel = CompiledLevel | Level | DrawnLevel;
@@ -49,7 +49,10 @@ export function wayThrough(level: CompiledLevel, rows: readonly TraceRow[]): Box
   const span = (values: readonly number[], least: number, most: number): [number, number] => {
     const low = values.reduce((a, b) => Math.min(a, b), Infinity);
     const high = values.reduce((a, b) => Math.max(a, b), -Infinity);
-    return [Math.min(low, Math.max(least, low - margin)), Math.max(high, Math.min(most, high + margin))];
+    return [
+      Math.min(low - margin / 2, Math.max(least, low - margin)),
+      Math.max(high + margin / 2, Math.min(most, high + margin)),
+    ];
   };
   const [x1, x2] = span(rows.map(({ x }) => x), all.x1, all.x2);
   const [y1, y2] = span(rows.map(({ y }) => y), all.y1, all.y2);

@@ -45,6 +45,9 @@ const DETAILS = [
   { steep: 3, fast: 16, anyTick: false, share: 1 },
 ] as const;
 
+/** So many ways by chance in a row that pass nothing new end the search for what even steps leave out. */
+const IDLE = 300;
+
 /** States in a batch, and batches that are asked for at once. */
 const BATCH = 32;
 const WAVE = 16;
@@ -124,7 +127,8 @@ interface Reached {
 }
 
 function* searchBy(search: Search, most: number, progress: EnvelopeOptions['progress']): Ways {
-  const { motion, level, takeoff, start } = new Expander(search);
+  const expander = new Expander(search);
+  const { motion, level, takeoff, start } = expander;
   const { cell } = search;
   const size = start.length;
   const found = new Map<string, EnvelopeCell>();
@@ -159,10 +163,27 @@ function* searchBy(search: Search, most: number, progress: EnvelopeOptions['prog
     for (const one of extremes.all()) fresh.add(one);
     frontier = [...fresh].map((one) => nodes.push(one) - 1);
   }
+  const wandered = new Map<EnvelopeCell, { steps: readonly { time: number; held: number }[]; count: number }>();
+  for (let run = 0, idle = 0; !cut && idle < IDLE; run++, idle++) {
+    const news: { one: EnvelopeCell; count: number }[] = [];
+    const steps = expander.wander(run, (column, row, time, count) => {
+      const name = `${column},${row}`;
+      if (found.has(name)) return;
+      const one = { column, row, time };
+      found.set(name, one);
+      news.push({ one, count });
+    });
+    for (const { one, count } of news) wandered.set(one, { steps, count });
+    if (news.length > 0) idle = 0;
+  }
   const cells = [...found.values()].sort((a, b) => a.row - b.row || a.column - b.column);
   return {
     cell, cells, level, rate: RATE, takeoff, cut, states,
     inputFor(wanted) {
+      const by = wandered.get(wanted);
+      const begin = { rate: RATE, spawn: 'edge', facing: 1, opposed: 'still' } as const;
+      const inputOf = (steps: readonly { time: number; held: number }[]): InputRow[] => [{ time: 0, action: 'host', value: 0, call: begin }, ...rowsOf([{ time: 0, held: RIGHT }, ...steps])];
+      if (by) return inputOf(by.steps.slice(0, by.count).map(({ time, held }) => ({ time: takeoff + time, held })));
       const last = whose.get(wanted);
       if (last === undefined) throw new RangeError('that cell is not one of this envelope');
       const steps: { time: number; held: number }[] = [];
@@ -173,8 +194,7 @@ function* searchBy(search: Search, most: number, progress: EnvelopeOptions['prog
       };
       step(last.node, last.choice, last.turn);
       for (let at = last.node; nodes[at]!.parent >= 0; at = nodes[at]!.parent) step(nodes[at]!.parent, nodes[at]!.choice, nodes[at]!.turn);
-      const begin = { rate: RATE, spawn: 'edge', facing: 1, opposed: 'still' } as const;
-      return [{ time: 0, action: 'host', value: 0, call: begin }, ...rowsOf([{ time: 0, held: RIGHT }, ...steps])];
+      return inputOf(steps);
     },
   };
 

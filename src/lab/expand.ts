@@ -165,6 +165,40 @@ export class Expander {
     this.start = stage.snapshot();
   }
 
+  /**
+   * Wanders from the takeoff with keys by chance, always the same for a number: what is passed there fills what a search at even steps leaves out.
+   * @param pass called with each cell: column, row, when (s after the takeoff), and how many of the steps led there
+   * @returns what was held from when on, s after the takeoff
+   */
+  wander(number: number, pass: (column: number, row: number, time: number, steps: number) => void): { time: number; held: number }[] {
+    const { stage, hero, held, choices, search, takeoff } = this;
+    const { cell, below } = search;
+    const steps: { time: number; held: number }[] = [];
+    let state = Math.imul(number + 1, 2654435761) >>> 0;
+    const chance = (many: number): number => {
+      state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+      return Math.floor((state / 4294967296) * many);
+    };
+    stage.restore(this.start);
+    held.was = RIGHT;
+    this.down = false;
+    for (let next = 0; stage.time - takeoff < LONGEST; ) {
+      if (stage.time - takeoff >= next - 1e-9) {
+        held.now = choices[chance(choices.length)]!;
+        // Pressing jump is what most begins with.
+        if (steps.length < 2) held.now |= JUMP;
+        steps.push({ time: stage.time - takeoff, held: held.now });
+        next = stage.time - takeoff + (1 + chance(20)) / RATE;
+      }
+      stage.tick(1 / RATE);
+      if (hero.y < -below) break;
+      const [column, row] = [Math.floor(hero.x / cell), Math.floor(hero.y / cell)];
+      if (isWell(hero.x / cell - column) && isWell(hero.y / cell - row)) pass(column, row, stage.time - takeoff, steps.length);
+      if (this.down || hero.support === 'ground') break;
+    }
+    return steps;
+  } // prettier-ignore
+
   expand({ depth, held: before, snapshots }: Batch): Expanded {
     const { stage, hero, held, choices, search, takeoff } = this;
     const { cell, below, anyTick } = search;

@@ -123,7 +123,7 @@ describe('Figures', () => {
   });
 
   it('name every one of six tunings, however long their names', () => {
-    const names = ['a', 'b', 'c', 'd', 'e', 'f'].map((name) => `${name}-tuning-with-a-rather-long-name`);
+    const names = [1, 2, 3, 4, 5, 6].map((i) => `a-tuning-with-a-rather-long-name-alike-${i}`);
     const tunings = names.map((name, i) => ({ name, tuning: { jump: { height: 2 + i * 0.02, riseTime: 0.35 } } }));
     for (const svg of [
       arcsFigure(tunings.map(({ name, tuning }) => arcs(name, tuning))),
@@ -132,9 +132,11 @@ describe('Figures', () => {
       const { document } = parseHTML(svg) as unknown as { document: Document };
       for (const panel of document.querySelectorAll('svg > svg')) {
         const labels = [...panel.querySelectorAll('text')].filter((node) =>
-          /^[a-f]-tuning-with/.test(node.textContent ?? ''),
+          /^a-.*alike-\d/.test(node.textContent ?? ''),
         );
         expect(labels).to.have.length(6);
+        // What tells them apart can be read.
+        expect(new Set(labels.map((node) => /alike-\d/.exec(node.textContent ?? '')![0])).size).to.equal(6);
         // No label touches the next.
         const placed = (label: Element) =>
           label.getAttribute('transform') ?? label.parentElement!.getAttribute('transform') ?? '';

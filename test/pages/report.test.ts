@@ -42,7 +42,7 @@ describe('The report', () => {
   it('is whole in itself, and a checker of accessibility finds nothing', async () => {
     await opened([brindle, join(DATA, 'nimble.tuning.yaml')], async (page) => {
       expect(await page.textContent('h1')).to.equal('brindle');
-      expect(await page.locator('figure > svg').count()).to.equal(4);
+      expect(await page.locator('figure > svg').count()).to.equal(5);
       await page.addScriptTag({ content: readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8') });
       const found = await page.evaluate<{ id: string; impact: string }[]>('axe.run().then(({ violations }) => violations.map(({ id, impact }) => ({ id, impact })))'); // prettier-ignore
       expect(found).to.deep.equal([]);
