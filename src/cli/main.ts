@@ -247,6 +247,19 @@ command(
   .argument('[files...]', 'a tuning, and a second one to compare it with')
   .action(async (files: string[], options: Shared) => (await import('./report.js')).reportCommand(files, options));
 
+command(
+  'loft',
+  'Tune it by hand, in the level, live: an app in the browser on these files.',
+  ['json', 'quiet'],
+  'apperin loft data/tide-mill/brindle.tuning.yaml data/tide-mill/saltreave.level.svg',
+)
+  .argument('[files...]', 'tunings, a level, inputs and keys; the demo data unless given')
+  .option('--port <n>', 'the port on the loopback address (a free one unless given)', between(1, 65535, 'a port'))
+  .option('--open', 'open it in the browser')
+  .action(async (files: string[], options: Shared & { port?: number; open?: boolean }) =>
+    (await import('./loft.js')).loftCommand(files, options),
+  );
+
 command('demo', 'Show everything on the demo data.', ['out', 'json', 'quiet'], 'apperin demo').action(
   async (options: Shared) => (await import('./demo.js')).demo(options),
 );

@@ -5,7 +5,8 @@ import { GOALS } from '../core/index.js';
 export interface Edit {
   /** Its dotted name, such as `jump.height`. */
   key: string;
-  value: number | string;
+  /** A list for keys that are lists; `{}` for a group with its defaults; `undefined` takes the key out. */
+  value: number | string | boolean | readonly (number | string)[] | Readonly<Record<string, never>> | undefined;
 }
 
 /** Numbers are written with so many figures: what that loses is far below what any measure shows. */
@@ -29,7 +30,19 @@ export function editTuning(text: string, edits: readonly Edit[]): string {
       const node = document.getIn(path.slice(0, length), true);
       if (node !== undefined && !isMap(node)) document.setIn(path.slice(0, length), document.createNode({}));
     }
-    const number = typeof value === 'number' ? Number(value.toPrecision(FIGURES)) : value;
+    if (value === undefined) {
+      if (document.hasIn(path)) document.deleteIn(path);
+      // A group that is left without keys is the group with its defaults.
+      continue;
+    }
+    const rounded = (one: number | string): number | string => (typeof one === 'number' ? Number(one.toPrecision(FIGURES)) : one);
+    if (typeof value === 'object') {
+      const node = document.createNode(Array.isArray(value) ? value.map(rounded) : {}) as { flow?: boolean };
+      node.flow = true;
+      document.setIn(path, node);
+      continue;
+    }
+    const number = typeof value === 'boolean' ? value : rounded(value);
     const node = document.getIn(path, true);
     if (isScalar(node)) {
       // Its own way of being written is that of its old value.

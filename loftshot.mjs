@@ -1,0 +1,15 @@
+import { chromium } from 'playwright-core';
+import { readFileSync } from 'node:fs';
+const { address } = JSON.parse(readFileSync('/work/main/out/loft/addr.json'));
+const b = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
+const p = await b.newPage({ viewport: { width: 1280, height: 800 } });
+p.on('console', (m) => console.log('console', m.type(), m.text().slice(0, 300)));
+p.on('pageerror', (e) => console.log('pageerror', e.message.slice(0, 500)));
+await p.goto(address);
+await p.waitForSelector('canvas');
+await p.waitForTimeout(500);
+await p.locator('main canvas').focus();
+await p.keyboard.down('ArrowRight'); await p.waitForTimeout(900); await p.keyboard.down(' '); await p.waitForTimeout(300); await p.keyboard.up(' ');  await p.waitForTimeout(700); await p.keyboard.up('ArrowRight');
+if (process.argv[2]) await eval(`(async () => {${process.argv[2]}})()`);
+await p.screenshot({ path: process.argv[3] ?? 'out/loft/a.png' });
+await b.close();

@@ -1,0 +1,273 @@
+import { watch } from 'chokidar';
+import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
+import { readFileSync, realpathSync, statSync } from 'node:fs';
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { basename, dirname, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { spawn } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import sirv from 'sirv';
+import { WebSocketServer, type WebSocket } from 'ws';
+import { parse } from 'yaml';
+import { TUNING_LIMITS, decodeText } from '../files/index.js';
+import { CallError } from './exit.js';
+import { kindOf, type Kind } from './load.js';
+import type { Shared } from './main.js';
+import { print, printJson, remark } from './print.js';
+import { writeWhole } from './write.js';
+
+/** The longest file that is written, and the longest message that is taken, bytes. */
+export const LOFT_LIMITS = { file: 1 << 20, message: 1 << 18 } as const;
+
+/** A file that was given, as the page sees it. */
+interface Served {
+  name: string;
+  kind: Kind;
+  /** Where it really is: if that changes, it is another file and is not touched. */
+  path: string;
+  real: string;
+  /** What a tuning says that it comes `from`, read only: by the name it is called there. */
+  bases: { name: string; from: string; file: string; text: string }[];
+  text: string;
+}
+
+const KINDS: readonly Kind[] = ['tuning', 'level', 'input', 'keys'];
+
+/** `apperin loft`: serves the Loft and the given files on the loopback address, until it is interrupted. */
+export async function loftCommand(
+  files: readonly string[],
+  options: Shared & { port?: number; open?: boolean },
+): Promise<void> {
+  const given = files.length > 0 ? files : DEMO.map((name) => fileURLToPath(new URL(`../../data/tide-mill/${name}`, import.meta.url)));
+  const page = fileURLToPath(new URL('../loft/', import.meta.url));
+  if (!existsSync(`${page}index.html`)) throw new CallError('the page of the Loft is not built; npm run build makes it');
+  const served = given.map(serve);
+  const names = served.map(({ name }) => name);
+  const twice = names.find((name, i) => names.indexOf(name) !== i);
+  if (twice !== undefined) throw new CallError(`two files are called ${twice}; give one of them another name`);
+  if (served.filter(({ kind }) => kind === 'level').length > 1) throw new CallError('the Loft shows one level at a time; give one');
+  const loft = await openLoft(page, served, options.port ?? 0);
+  const close = (): void => void loft.close().then(() => process.exit(0));
+  process.on('SIGINT', close);
+  process.on('SIGTERM', close);
+  if (options.json) printJson({ address: loft.address, files: served.map(({ name, kind, path }) => ({ name, kind, path })) });
+  else print(`the Loft: ${loft.address}`);
+  remark(`${files.length > 0 ? 'with' : 'with the demo data:'} ${names.join(', ')}; Ctrl+C ends it`, options.quiet);
+  if (options.open) openBrowser(loft.address);
+} // prettier-ignore
+
+/** What is opened where no files are given. */
+const DEMO = ['saltreave.level.svg', 'brindle.tuning.yaml', 'nimble.tuning.yaml'] as const;
+
+function serve(file: string): Served {
+  const path = resolve(file);
+  const kind = kindOf(path);
+  if (!kind || !KINDS.includes(kind)) throw new CallError(`${file}: the Loft opens tunings, a level, inputs and keys (*.tuning.yaml, *.level.yaml, *.level.svg, *.input.csv, *.keys.yaml)`); // prettier-ignore
+  let text: string;
+  try {
+    text = textOf(path);
+  } catch (error) {
+    throw new CallError(`${file}: ${(error as Error).message}`);
+  }
+  return { name: basename(path), kind, path, real: realpathSync(path), bases: basesOf(path, kind, text), text };
+}
+
+function textOf(path: string): string {
+  const { size } = statSync(path);
+  if (size > 4 * LOFT_LIMITS.file) throw new Error(`it has ${size} bytes; at most ${4 * LOFT_LIMITS.file} are read`);
+  return decodeText(readFileSync(path), path, 4 * LOFT_LIMITS.file);
+}
+
+/** The tunings that one comes from, as far as they can be read: whoever reads it says what is wrong. */
+function basesOf(path: string, kind: Kind, text: string): Served['bases'] {
+  const bases: Served['bases'] = [];
+  if (kind !== 'tuning') return bases;
+  for (let [at, now] = [path, text]; bases.length < TUNING_LIMITS.chain; ) {
+    try {
+      const from = (parse(now) as { from?: unknown } | null)?.from;
+      if (typeof from !== 'string') break;
+      const next = resolve(dirname(at), from);
+      if (kindOf(next) !== 'tuning') break;
+      now = textOf(next);
+      bases.push({ name: from, from: bases.at(-1)?.file ?? basename(path), file: basename(next), text: now });
+      at = next;
+    } catch {
+      break;
+    }
+  }
+  return bases;
+}
+
+/** What tells one text from another. */
+const markOf = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 24);
+
+const seen = ({ name, kind, bases, text }: Served): object => ({ name, kind, bases, text, mark: markOf(text) });
+
+interface Loft {
+  address: string;
+  close(): Promise<void>;
+}
+
+/** Serves the page and the files on the loopback address alone; whoever has not the token in the address is refused. */
+async function openLoft(page: string, served: readonly Served[], port: number): Promise<Loft> {
+  const token = randomBytes(16).toString('hex');
+  const assets = sirv(page, { etag: true, dev: false });
+  const server = createServer((request, response) => void answer(request, response));
+  const sockets = new WebSocketServer({ noServer: true, maxPayload: LOFT_LIMITS.message });
+  const hosts = new Set<string>();
+
+  /** Why a request is refused; empty where it is not. */
+  function refusal({ headers, url }: IncomingMessage): string {
+    if (!hosts.has(headers.host ?? '')) return 'another host name';
+    const { origin } = headers;
+    if (origin !== undefined && !(origin.startsWith('http://') && hosts.has(origin.slice(7)))) return 'another origin';
+    const said = Buffer.from((url ?? '').split('/')[1] ?? '');
+    const wanted = Buffer.from(token);
+    return said.length === wanted.length && timingSafeEqual(said, wanted) ? '' : 'no token';
+  }
+
+  function say(response: ServerResponse, status: number, body: object): void {
+    response.writeHead(status, { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' });
+    response.end(JSON.stringify(body));
+  }
+
+  async function answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    response.setHeader('x-content-type-options', 'nosniff');
+    response.setHeader('referrer-policy', 'no-referrer');
+    response.setHeader('content-security-policy', "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self'; worker-src 'self' blob:; frame-ancestors 'none'"); // prettier-ignore
+    const why = refusal(request);
+    if (why) return say(response, 403, { refused: why });
+    const path = request.url!.slice(token.length + 1);
+    try {
+      if (path === '/files' && request.method === 'GET') return say(response, 200, { files: served.map(seen) });
+      if (path.startsWith('/files/')) return await file(request, response, path.slice(7));
+    } catch (error) {
+      return say(response, 500, { refused: (error as Error).message });
+    }
+    if (request.method !== 'GET' && request.method !== 'HEAD') return say(response, 405, { refused: 'only GET' });
+    request.url = path === '' ? '/' : path;
+    assets(request, response, () => say(response, 404, { refused: 'there is nothing of that name' }));
+  }
+
+  /** A file is read, or written if it still is what the page thinks that it is. */
+  async function file(request: IncomingMessage, response: ServerResponse, encoded: string): Promise<void> {
+    let name: string;
+    try {
+      name = decodeURIComponent(encoded);
+    } catch {
+      return say(response, 400, { refused: 'that is no name' });
+    }
+    const one = served.find((other) => other.name === name);
+    if (!one) return say(response, 404, { refused: 'that file was not given' });
+    if (request.method === 'GET') return say(response, 200, seen(one));
+    if (request.method !== 'PUT') return say(response, 405, { refused: 'only GET and PUT' });
+    const chunks: Buffer[] = [];
+    let size = 0;
+    for await (const chunk of request as AsyncIterable<Buffer>) {
+      size += chunk.length;
+      if (size > LOFT_LIMITS.file) {
+        response.setHeader('connection', 'close');
+        return say(response, 413, { refused: `a file has at most ${LOFT_LIMITS.file} bytes` });
+      }
+      chunks.push(chunk);
+    }
+    if (!isSame(one)) return say(response, 409, { refused: 'the file is a link to another place now' });
+    const disk = readNow(one) ?? '';
+    if (request.headers['if-match'] !== `"${markOf(disk)}"`) {
+      one.text = disk;
+      return say(response, 412, { refused: 'the file has changed', ...seen(one) });
+    }
+    const text = decodeText(Buffer.concat(chunks), one.name, LOFT_LIMITS.file);
+    one.text = text;
+    await writeWhole(one.path, text);
+    say(response, 200, seen(one));
+    tell({ says: 'changed', ...seen(one) });
+  }
+
+  const isSame = ({ path, real }: Served): boolean => {
+    try {
+      return realpathSync(path) === real;
+    } catch {
+      // It is gone: it is written anew where it was.
+      return dirname(real) === realpathSync(dirname(path));
+    }
+  };
+
+  function readNow(one: Served): string | undefined {
+    try {
+      return isSame(one) ? textOf(one.path) : undefined;
+    } catch {
+      return undefined;
+    }
+  }
+
+  function tell(message: object, but?: WebSocket): void {
+    const text = JSON.stringify(message);
+    for (const client of sockets.clients) if (client !== but && client.readyState === client.OPEN) client.send(text);
+  }
+
+  server.on('upgrade', (request, socket, head) => {
+    const why = refusal(request) || (request.url!.slice(token.length + 1) === '/live' ? '' : 'nothing there');
+    if (why) {
+      socket.end(`HTTP/1.1 403 Forbidden\r\nconnection: close\r\n\r\n${why}`);
+      return;
+    }
+    sockets.handleUpgrade(request, socket, head, (client) => {
+      client.on('error', () => client.close());
+      // What is dragged here moves the characters of games that are connected.
+      client.on('message', (data) => {
+        let message: { says?: unknown; name?: unknown; text?: unknown };
+        try {
+          message = JSON.parse(String(data)) as typeof message;
+        } catch {
+          return;
+        }
+        if (message?.says !== 'dragged' || typeof message.text !== 'string') return;
+        const one = served.find(({ name, kind }) => name === message.name && kind === 'tuning');
+        if (one) tell({ says: 'dragged', name: one.name, path: one.real, text: message.text }, client);
+      });
+    });
+  });
+
+  const watcher = watch(served.map(({ path }) => path), { ignoreInitial: true, awaitWriteFinish: { stabilityThreshold: 60, pollInterval: 20 } });
+  const look = (path: string): void => {
+    const one = served.find((other) => other.path === path);
+    const text = one && readNow(one);
+    if (!one || text === undefined || text === one.text) return;
+    one.text = text;
+    one.bases = basesOf(one.path, one.kind, text);
+    tell({ says: 'changed', ...seen(one) });
+  };
+  watcher.on('change', look).on('add', look);
+  await new Promise<void>((done) => watcher.once('ready', done));
+
+  await new Promise<void>((done, fail) => {
+    server.once('error', (error: NodeJS.ErrnoException) => fail(error.code === 'EADDRINUSE' ? new CallError(`port ${port} is taken; leave --port out to take a free one`) : error));
+    server.listen(port, '127.0.0.1', done);
+  });
+  const at = (server.address() as AddressInfo).port;
+  for (const host of ['127.0.0.1', 'localhost']) hosts.add(`${host}:${at}`);
+  return {
+    address: `http://127.0.0.1:${at}/${token}/`,
+    async close() {
+      await watcher.close();
+      for (const client of sockets.clients) client.terminate();
+      await closed(server);
+    },
+  };
+} // prettier-ignore
+
+function closed(server: Server): Promise<void> {
+  return new Promise((done) => {
+    server.close(() => done());
+    server.closeAllConnections();
+  });
+}
+
+/** Asks the system to open an address; where it cannot, it has been printed. */
+function openBrowser(address: string): void {
+  const [command, ...args] =
+    process.platform === 'darwin' ? ['open'] : process.platform === 'win32' ? ['cmd', '/c', 'start', ''] : ['xdg-open'];
+  spawn(command!, [...args, address], { stdio: 'ignore', detached: true }).on('error', () => {}).unref();
+} // prettier-ignore

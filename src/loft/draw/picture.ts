@@ -1,0 +1,368 @@
+import type { Motion } from 'apperin';
+import { arcs } from 'apperin/lab';
+import type { Sample, Session } from '../model/session.js';
+import type { Shown } from '../model/shown.js';
+import type { Camera } from './camera.js';
+import { DASHES, type Colours } from './colours.js';
+
+/** A cell that can be reached from a takeoff, from its place, y up. */
+export interface Reach {
+  motion: Motion;
+  cell: number;
+  cells: readonly { column: number; row: number }[];
+}
+
+export interface Picture {
+  session: Session;
+  camera: Camera;
+  colours: Colours;
+  /** What the number that is touched does. */
+  shown: Shown | undefined;
+  reach: Reach | undefined;
+  /** Whether things may move by themselves. */
+  calm: boolean;
+}
+
+/** Draws the level and everything over it. @param now s */
+export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now: number): void {
+  const { session, camera, colours } = picture;
+  const { hero, steps, stage, looking } = session;
+  const seen = hero.view(steps.between);
+  const past = looking !== undefined && !session.take ? session.at(looking) : undefined;
+  camera.keep(past?.x ?? seen.x, past?.y ?? seen.y);
+  pen.lineJoin = 'round';
+  pen.setLineDash([]);
+  pen.fillStyle = colours.sky;
+  pen.fillRect(0, 0, camera.width, camera.height);
+  drawLevel(pen, picture);
+  if (session.overlays.has('edges')) drawEdges(pen, picture);
+  if (session.overlays.has('envelope') && picture.reach) drawReach(pen, picture, seen.x, seen.y, seen.facing);
+  drawTrails(pen, picture, now);
+  if (session.overlays.has('arc')) {
+    const facing = seen.facing;
+    drawWay(pen, camera, arcPoints(hero.motion), seen.x, seen.y, facing, colours.after, [2, 4]);
+  }
+  if (picture.shown) drawShown(pen, picture, seen.x, seen.y, seen.facing);
+  drawBody(pen, picture, seen, colours.body, 1);
+  if (past) drawBox(pen, camera, past, colours.mark, [4, 3]);
+  if (session.overlays.has('hitbox')) {
+    pen.strokeStyle = colours.ink;
+    pen.lineWidth = 1.5;
+    drawHull(pen, camera, hero.motion, hero.x, hero.y, hero.height);
+    pen.stroke();
+  }
+  if (session.overlays.has('support')) drawSupport(pen, picture);
+  if (session.overlays.has('grace')) drawGrace(pen, picture);
+  if (session.overlays.has('velocity')) {
+    const [x, y] = camera.at(seen.x, seen.y - (seen.height / 2) * camera.down);
+    arrow(pen, x, y, x + hero.vx * 0.1 * camera.scale, y + hero.vy * 0.1 * camera.scale * camera.down, colours.mark);
+  }
+  void stage;
+}
+
+function drawLevel(pen: CanvasRenderingContext2D, { session, camera, colours, shown }: Picture): void {
+  for (const shape of session.stage.shapes(session.steps.between)) {
+    if (!shape.on) continue;
+    pen.beginPath();
+    let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
+    shape.points.forEach(([x, y], i) => {
+      const [px, py] = camera.at(x + shape.x, y + shape.y);
+      if (px < left) left = px;
+      if (px > right) right = px;
+      if (py < top) top = py;
+      if (py > bottom) bottom = py;
+      if (i === 0) pen.moveTo(px, py);
+      else pen.lineTo(px, py);
+    });
+    if (right < 0 || left > camera.width || bottom < 0 || top > camera.height) continue;
+    if (shape.form === 'solid') {
+      pen.closePath();
+      pen.fillStyle = shape.mover ? colours.mover : colours.solid;
+      pen.fill();
+      continue;
+    }
+    pen.strokeStyle = shape.mover ? colours.mover : colours.edge;
+    pen.lineWidth = 3;
+    pen.setLineDash(shape.form === 'one-way' ? [6, 4] : []);
+    pen.stroke();
+    pen.setLineDash([]);
+  }
+  if (!shown?.ramps) return;
+  // Ramps that can be stood on, and those that cannot, with this limit.
+  const { terrain } = session.level;
+  const limit = Math.tan((session.document.motion.full.slope.steepest * Math.PI) / 180);
+  const up = session.level.yPoints === 'up' ? 1 : -1;
+  for (let e = 0; e < terrain.setFrom[1]!; e++) {
+    const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+    if (ny <= 1e-6 || Math.abs(nx) < 1e-6) continue;
+    const holds = Math.abs(nx / ny) <= limit + 1e-9;
+    pen.strokeStyle = holds ? colours.after : colours.before;
+    pen.setLineDash(holds ? [] : [5, 4]);
+    pen.lineWidth = 4;
+    pen.beginPath();
+    pen.moveTo(...camera.at(terrain.x1[e]!, terrain.y1[e]! * up));
+    pen.lineTo(...camera.at(terrain.x2[e]!, terrain.y2[e]! * up));
+    pen.stroke();
+  }
+  pen.setLineDash([]);
+}
+
+function drawEdges(pen: CanvasRenderingContext2D, { session, camera, colours }: Picture): void {
+  const { terrain } = session.level;
+  const up = session.level.yPoints === 'up' ? 1 : -1;
+  const [left, top] = camera.under(0, 0);
+  const [right, bottom] = camera.under(camera.width, camera.height);
+  const [low, high] = [Math.min(top, bottom), Math.max(top, bottom)];
+  pen.strokeStyle = colours.mark;
+  pen.lineWidth = 1.2;
+  pen.beginPath();
+  for (let e = 0; e < terrain.setFrom[1]!; e++) {
+    const [x1, y1, x2, y2] = [terrain.x1[e]!, terrain.y1[e]! * up, terrain.x2[e]!, terrain.y2[e]! * up];
+    if (Math.max(x1, x2) < left || Math.min(x1, x2) > right || Math.max(y1, y2) < low || Math.min(y1, y2) > high) continue; // prettier-ignore
+    pen.moveTo(...camera.at(x1, y1));
+    pen.lineTo(...camera.at(x2, y2));
+    const [mx, my] = camera.at((x1 + x2) / 2, (y1 + y2) / 2);
+    pen.moveTo(mx, my);
+    pen.lineTo(mx + terrain.nx[e]! * 9, my - terrain.ny[e]! * 9);
+  }
+  pen.stroke();
+}
+
+function drawHull(pen: CanvasRenderingContext2D, camera: Camera, motion: Motion, x: number, y: number, height: number): void {
+  const { half } = motion;
+  const bevel = motion.full.body.bevel;
+  const up = -camera.down;
+  const corners = [[-half + bevel, 0], [half - bevel, 0], [half, bevel], [half, height], [-half, height], [-half, bevel]]; // prettier-ignore
+  pen.beginPath();
+  corners.forEach(([dx, dy], i) => {
+    const [px, py] = camera.at(x + dx!, y + dy! * up);
+    if (i === 0) pen.moveTo(px, py);
+    else pen.lineTo(px, py);
+  });
+  pen.closePath();
+} // prettier-ignore
+
+/** Brindle: a brass body with an eye on the side that it faces, and feet that step. */
+function drawBody(pen: CanvasRenderingContext2D, { camera, calm }: Picture, view: { x: number; y: number; width: number; height: number; facing: number; pose: string; strides: number; stepLag: number }, colour: string, alpha: number): void {
+  const { scale } = camera;
+  const [x, y] = camera.at(view.x, view.y + view.stepLag);
+  const [w, h] = [view.width * scale, view.height * scale];
+  pen.save();
+  pen.globalAlpha = alpha;
+  pen.translate(x, y);
+  pen.fillStyle = colour;
+  pen.beginPath();
+  pen.roundRect(-w / 2, -h, w, h * 0.92, w * 0.22);
+  pen.fill();
+  const swing = view.pose === 'run' && !calm ? Math.sin(view.strides * 2 * Math.PI) * w * 0.24 : 0;
+  pen.fillRect(-w * 0.32 + swing, -h * 0.12, w * 0.26, h * 0.12);
+  pen.fillRect(w * 0.06 - swing, -h * 0.12, w * 0.26, h * 0.12);
+  pen.fillStyle = '#1d2426';
+  pen.fillRect(view.facing > 0 ? w * 0.08 : -w * 0.3, -h * 0.82, w * 0.22, h * 0.12);
+  pen.restore();
+} // prettier-ignore
+
+function drawBox(pen: CanvasRenderingContext2D, camera: Camera, at: Sample, colour: string, dash: readonly number[]): void {
+  const [x, y] = camera.at(at.x - at.width / 2, at.y);
+  pen.strokeStyle = colour;
+  pen.lineWidth = 2;
+  pen.setLineDash(dash as number[]);
+  pen.strokeRect(x, y - at.height * camera.scale, at.width * camera.scale, at.height * camera.scale);
+  pen.setLineDash([]);
+} // prettier-ignore
+
+function line(pen: CanvasRenderingContext2D, camera: Camera, samples: readonly Sample[]): void {
+  pen.beginPath();
+  samples.forEach(({ x, y }, i) => {
+    const [px, py] = camera.at(x, y);
+    const before = samples[i - 1];
+    // A place that was jumped to is no way.
+    if (!before || Math.abs(before.x - x) + Math.abs(before.y - y) > 4 * before.height) pen.moveTo(px, py);
+    else pen.lineTo(px, py);
+  });
+}
+
+/** Two kinds of phase can be told without colour: thick and thin. */
+const PHASE_WIDTH: Readonly<Record<string, number>> = { ground: 2, jump: 4, airJump: 4, fall: 2, glide: 5, wall: 5, hang: 5, dive: 3 };
+
+function drawTrails(pen: CanvasRenderingContext2D, { session, camera, colours, calm }: Picture, now: number): void {
+  const { samples, overlays, take } = session;
+  const recent = samples.slice(-Math.round(3 * session.rate));
+  pen.lineWidth = 1.5;
+  pen.strokeStyle = colours.faint;
+  if (overlays.has('phases')) {
+    for (let i = 1; i < recent.length; i++) {
+      pen.lineWidth = PHASE_WIDTH[recent[i]!.phase] ?? 3;
+      pen.strokeStyle = phaseColour(recent[i]!.phase, colours);
+      line(pen, camera, [recent[i - 1]!, recent[i]!]);
+      pen.stroke();
+    }
+  } else {
+    line(pen, camera, recent);
+    pen.stroke();
+  }
+  if (!take) return;
+  const time = calm && session.looking === undefined ? take.to : session.ghostTime(now);
+  const all = [...session.ghosts, ...(session.live ? [session.live] : [])];
+  const ends: { x: number; y: number }[] = [];
+  all.forEach((ghost, i) => {
+    const isLive = ghost === session.live;
+    const colour = isLive ? colours.after : colours.ghosts[i % 4]!;
+    pen.strokeStyle = colour;
+    pen.lineWidth = isLive ? 2.5 : 2;
+    pen.setLineDash(isLive ? [] : (DASHES[i % 4] as number[]));
+    line(pen, camera, ghost.trail);
+    pen.stroke();
+    pen.setLineDash([]);
+    const at = session.at(time, ghost.trail);
+    if (!at) return;
+    pen.globalAlpha = 0.3;
+    pen.fillStyle = colour;
+    const [x, y] = camera.at(at.x - at.width / 2, at.y);
+    pen.fillRect(x, y - at.height * camera.scale, at.width * camera.scale, at.height * camera.scale);
+    pen.globalAlpha = 1;
+    drawBox(pen, camera, at, colour, isLive ? [] : DASHES[i % 4]!);
+    const end = ghost.trail[ghost.trail.length - 1]!;
+    const [ex, ey] = camera.at(end.x, end.y);
+    let ty = ey + 16;
+    while (ends.some((other) => Math.abs(other.y - ty) < 15 && Math.abs(other.x - ex) < 140)) ty += 15;
+    ends.push({ x: ex, y: ty });
+    text(pen, isLive ? `${ghost.name}, now` : ghost.name, ex, ty, colour, colours.sky);
+  });
+}
+
+function phaseColour(phase: string, colours: Colours): string {
+  if (phase === 'ground') return colours.faint;
+  if (phase === 'fall') return colours.before;
+  if (phase === 'jump' || phase === 'airJump') return colours.after;
+  return colours.mark;
+}
+
+function text(pen: CanvasRenderingContext2D, words: string, x: number, y: number, colour: string, halo: string): void {
+  pen.font = '12px system-ui, sans-serif';
+  pen.lineWidth = 4;
+  pen.strokeStyle = halo;
+  pen.strokeText(words, x + 4, y);
+  pen.fillStyle = colour;
+  pen.fillText(words, x + 4, y);
+}
+
+type Points = readonly { x: number; y: number }[];
+let arcOf: { motion: Motion; points: Points } | undefined;
+
+function arcPoints(motion: Motion): Points {
+  if (arcOf?.motion !== motion) arcOf = { motion, points: arcs('', motion).full.stretches.flatMap(({ points }) => points) };
+  return arcOf.points;
+} // prettier-ignore
+
+/** A way from a place, the way that the body faces; y up. */
+function drawWay(pen: CanvasRenderingContext2D, camera: Camera, points: Points, x: number, y: number, facing: number, colour: string, dash: number[]): void {
+  pen.strokeStyle = colour;
+  pen.lineWidth = 2.5;
+  pen.setLineDash(dash);
+  pen.beginPath();
+  points.forEach((at, i) => {
+    const [px, py] = camera.at(x + at.x * facing, y - at.y * camera.down);
+    if (i === 0) pen.moveTo(px, py);
+    else pen.lineTo(px, py);
+  });
+  pen.stroke();
+  pen.setLineDash([]);
+} // prettier-ignore
+
+function drawShown(pen: CanvasRenderingContext2D, { session, camera, colours, shown }: Picture, x: number, y: number, facing: number): void {
+  const { ways, solids, marks, bodies } = shown!;
+  pen.strokeStyle = colours.faint;
+  pen.lineWidth = 1;
+  for (const [x1, y1, x2, y2] of solids) {
+    const [px, py] = camera.at(x + (facing > 0 ? x1 : -x2), y - y2 * camera.down);
+    pen.strokeRect(px, py, (x2 - x1) * camera.scale, (y2 - y1) * camera.scale);
+  }
+  ways.forEach(({ points, motion }, i) => {
+    const last = i === ways.length - 1;
+    drawWay(pen, camera, points, x, y, facing, last ? colours.after : colours.before, last ? [] : [6, 4]);
+    if (!bodies) return;
+    pen.strokeStyle = last ? colours.after : colours.before;
+    drawHull(pen, camera, motion, x, y, motion.height);
+    pen.stroke();
+  });
+  if (bodies && ways.length === 0) {
+    pen.strokeStyle = colours.after;
+    pen.lineWidth = 2.5;
+    drawHull(pen, camera, session.document.motion, x, y, session.document.motion.height);
+    pen.stroke();
+  }
+  for (const { x1, y1, x2, y2, text: words, before } of marks) {
+    const from = camera.at(x + x1 * facing, y - y1 * camera.down);
+    const to = camera.at(x + x2 * facing, y - y2 * camera.down);
+    pen.strokeStyle = before ? colours.before : colours.mark;
+    pen.globalAlpha = before ? 0.6 : 1;
+    pen.lineWidth = before ? 10 : 5;
+    pen.beginPath();
+    pen.moveTo(...from);
+    pen.lineTo(...to);
+    pen.stroke();
+    pen.globalAlpha = 1;
+    if (!before) text(pen, words, Math.max(from[0], to[0]), Math.min(from[1], to[1]) - 6, colours.ink, colours.sky);
+  }
+} // prettier-ignore
+
+function drawReach(pen: CanvasRenderingContext2D, { camera, colours, reach }: Picture, x: number, y: number, facing: number): void {
+  const { cell, cells } = reach!;
+  pen.fillStyle = colours.zone;
+  const size = cell * camera.scale;
+  for (const { column, row } of cells) {
+    const left = facing > 0 ? column * cell : -(column + 1) * cell;
+    const [px, py] = camera.at(x + left, y - (row + 1) * cell * camera.down);
+    pen.fillRect(px, camera.down > 0 ? py : py - size, size, size);
+  }
+} // prettier-ignore
+
+function drawSupport(pen: CanvasRenderingContext2D, { session, camera, colours }: Picture): void {
+  const { hero } = session;
+  if (hero.support !== 'ground') return;
+  const [x, y] = camera.at(hero.x, hero.y);
+  const half = hero.motion.half * camera.scale;
+  const tilt = hero.slope * camera.down;
+  pen.strokeStyle = colours.mark;
+  pen.lineWidth = 4;
+  pen.beginPath();
+  pen.moveTo(x - half, y + half * tilt);
+  pen.lineTo(x + half, y - half * tilt);
+  pen.stroke();
+  const length = Math.hypot(1, hero.slope);
+  arrow(pen, x, y, x + (-hero.slope * 26) / length, y - 26 / length, colours.mark);
+}
+
+function drawGrace(pen: CanvasRenderingContext2D, { session, camera, colours }: Picture): void {
+  const { hero } = session;
+  const { half, height } = hero.motion;
+  const { grace } = hero.motion.full;
+  const facing = hero.view(session.steps.between).facing;
+  const bar = (x1: number, y1: number, x2: number, y2: number): void => {
+    pen.moveTo(...camera.at(hero.x + x1, hero.y - y1 * camera.down));
+    pen.lineTo(...camera.at(hero.x + x2, hero.y - y2 * camera.down));
+  };
+  pen.strokeStyle = colours.mark;
+  pen.lineWidth = 3;
+  pen.beginPath();
+  bar(half, height, half + grace.corner, height);
+  bar(-half, height, -half - grace.corner, height);
+  bar(half * facing, 0, half * facing, grace.lip);
+  bar(half * facing, 0, (half + hero.motion.ground.speed * grace.coyote) * facing, 0);
+  pen.stroke();
+}
+
+function arrow(pen: CanvasRenderingContext2D, x1: number, y1: number, x2: number, y2: number, colour: string): void {
+  const angle = Math.atan2(y2 - y1, x2 - x1);
+  pen.strokeStyle = colour;
+  pen.lineWidth = 2;
+  pen.beginPath();
+  pen.moveTo(x1, y1);
+  pen.lineTo(x2, y2);
+  for (const turn of [2.7, -2.7]) {
+    pen.moveTo(x2, y2);
+    pen.lineTo(x2 + 8 * Math.cos(angle + turn), y2 + 8 * Math.sin(angle + turn));
+  }
+  pen.stroke();
+}

@@ -1,0 +1,5 @@
+declare module '*?raw' {
+  const text: string;
+  export default text;
+}
+declare module '*.css';

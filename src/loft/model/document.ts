@@ -1,0 +1,204 @@
+import { KEYS, compileTuning, valueOfKey, TuningError, type Motion, type Tuning } from 'apperin';
+import { FileError, editTuning, readTuning, type Edit } from 'apperin/files';
+
+/** A tuning that a file says that it comes `from`. */
+export interface Base {
+  name: string;
+  from: string;
+  file: string;
+  text: string;
+}
+
+/** What a key is and was. */
+export interface Change {
+  key: string;
+  was: unknown;
+  is: unknown;
+}
+
+/** What is wrong with a text, at a key where it is one. */
+export interface Wrong {
+  key: string;
+  message: string;
+}
+
+/**
+ * A tuning file that is being edited. Its text is the truth: each edit changes the text, so comments, order and style stay. Where a text is wrong, the
+ * last good tuning stays in force.
+ */
+export class TuningDocument {
+  text: string;
+  /** As it is on disk, or was opened. */
+  disk: string;
+  /** What the server knows the disk's text by. */
+  mark: string;
+  /** What somebody else has written meanwhile, until it is decided which counts. */
+  theirs: { text: string; mark: string } | undefined;
+  tuning: Tuning;
+  motion: Motion;
+  /** As the file on disk says, where it can be read. */
+  saved: Motion;
+  wrong: Wrong | undefined;
+  private past: string[] = [];
+  private future: string[] = [];
+  /** Edits of one gesture are undone together. */
+  private gesture = '';
+
+  constructor(
+    readonly name: string,
+    text: string,
+    mark = '',
+    private bases: readonly Base[] = [],
+  ) {
+    this.text = this.disk = text;
+    this.mark = mark;
+    const { tuning, wrong } = this.read(text);
+    this.tuning = tuning ?? {};
+    this.wrong = wrong;
+    this.saved = this.motion = compileTuning(this.tuning);
+  }
+
+  private read(text: string): { tuning?: Tuning; wrong: Wrong | undefined } {
+    try {
+      const open = (name: string, from: string): { text: string; file: string } => {
+        const base = this.bases.find((one) => one.name === name && one.from === from);
+        if (!base) throw new Error(`${name} cannot be read here`);
+        return base;
+      };
+      return { tuning: readTuning(text, { file: this.name, open }).tuning, wrong: undefined };
+    } catch (error) {
+      if (!(error instanceof FileError)) return { wrong: { key: '', message: (error as Error).message } };
+      const [first] = error.problems;
+      const known = KEYS.find(({ key }) => first!.message.startsWith(`${key} `));
+      return { wrong: { key: known?.key ?? keyIn(first!.message), message: `line ${first!.line}: ${first!.message}` } };
+    }
+  }
+
+  get dirty(): boolean {
+    return this.text !== this.disk;
+  }
+  get canUndo(): boolean {
+    return this.past.length > 0;
+  }
+  get canRedo(): boolean {
+    return this.future.length > 0;
+  }
+
+  /** Changes keys. Edits of the same gesture (a drag, a key held) are one step to undo. */
+  edit(edits: readonly Edit[], gesture = ''): void {
+    const text = editTuning(this.text, edits);
+    if (text === this.text) return;
+    if (gesture === '' || gesture !== this.gesture) this.past.push(this.text);
+    if (this.past.length > 500) this.past.shift();
+    this.gesture = gesture;
+    this.future = [];
+    this.take(text);
+  }
+
+  /** The next edit is a step of its own. */
+  settle(): void {
+    this.gesture = '';
+  }
+
+  undo(): void {
+    if (this.past.length === 0) return;
+    this.future.push(this.text);
+    this.gesture = '';
+    this.take(this.past.pop()!);
+  }
+
+  redo(): void {
+    if (this.future.length === 0) return;
+    this.past.push(this.text);
+    this.gesture = '';
+    this.take(this.future.pop()!);
+  }
+
+  private take(text: string): void {
+    this.text = text;
+    const { tuning, wrong } = this.read(text);
+    this.wrong = wrong;
+    if (!tuning) return;
+    try {
+      this.motion = compileTuning(tuning);
+      this.tuning = tuning;
+    } catch (error) {
+      if (!(error instanceof TuningError)) throw error;
+      this.wrong = { key: error.key, message: error.message };
+    }
+  }
+
+  /** It has been saved as it is. */
+  keep(mark: string): void {
+    this.disk = this.text;
+    this.mark = mark;
+    this.saved = this.motion;
+  }
+
+  /**
+   * Somebody else has written the file: what has not been edited here follows, anything else waits for a decision.
+   * @returns whether it followed
+   */
+  written(text: string, mark: string, bases: readonly Base[] = this.bases): boolean {
+    if (text === this.text) {
+      this.bases = bases;
+      this.theirs = undefined;
+      this.keep(mark);
+      return true;
+    }
+    if (this.dirty) {
+      this.theirs = { text, mark };
+      return false;
+    }
+    this.bases = bases;
+    this.follow(text, mark);
+    return true;
+  }
+
+  /** Decides between what is here and what is on disk. */
+  decide(mine: boolean): void {
+    const { theirs } = this;
+    if (!theirs) return;
+    this.theirs = undefined;
+    if (mine) {
+      this.disk = theirs.text;
+      this.mark = theirs.mark;
+      this.saved = this.motionOf(theirs.text) ?? this.saved;
+    } else this.follow(theirs.text, theirs.mark);
+  }
+
+  private follow(text: string, mark: string): void {
+    this.past.push(this.text);
+    this.future = [];
+    this.gesture = '';
+    this.take(text);
+    this.keep(mark);
+  }
+
+  private motionOf(text: string): Motion | undefined {
+    const { tuning } = this.read(text);
+    return tuning && compileTuning(tuning);
+  }
+
+  /** What differs from the file on disk, or from another text of it. */
+  changes(from: string = this.disk): Change[] {
+    const other = from === this.disk ? this.saved : this.motionOf(from);
+    return other ? changesBetween(other, this.motion) : [];
+  }
+
+  /** The value of a key in the file on disk, as it is written there: undefined where it is not. */
+  writtenOnDisk(key: string): unknown {
+    const { tuning } = this.read(this.disk);
+    return tuning && valueOfKey(tuning, key);
+  }
+}
+
+function keyIn(message: string): string {
+  return KEYS.find(({ key }) => message.includes(key))?.key ?? '';
+}
+
+export function changesBetween(before: Motion, after: Motion): Change[] {
+  return KEYS.map(({ key }) => ({ key, was: valueOfKey(before.full, key), is: valueOfKey(after.full, key) })).filter(
+    ({ was, is }) => JSON.stringify(was) !== JSON.stringify(is),
+  );
+}

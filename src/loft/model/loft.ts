@@ -1,0 +1,406 @@
+import { KEYS, compileLevel, type CompiledLevel, type InputRow, type Motion } from 'apperin';
+import { FileError, readInput, readKeys, readLevel, writeInput, writeTrace, type Edit } from 'apperin/files';
+import { touch, type TouchDriver } from 'apperin/browser';
+import brindle from '../../../data/tide-mill/brindle.tuning.yaml?raw';
+import nimble from '../../../data/tide-mill/nimble.tuning.yaml?raw';
+import mill from '../../../data/tide-mill/saltreave.level.svg?raw';
+import { Camera } from '../draw/camera.js';
+import { coloursOf, type Colours } from '../draw/colours.js';
+import { drawPicture, type Picture, type Reach } from '../draw/picture.js';
+import { TuningDocument } from './document.js';
+import { findDisk, type Disk, type ServedFile } from './server.js';
+import { Session, short } from './session.js';
+import { printOf, show, type Shown } from './shown.js';
+
+export type Tab = 'curves' | 'differences' | 'changes' | 'take' | 'files';
+
+const DEMO: ServedFile[] = [
+  { name: 'saltreave.level.svg', kind: 'level', bases: [], text: mill, mark: '' },
+  { name: 'brindle.tuning.yaml', kind: 'tuning', bases: [], text: brindle, mark: '' },
+  { name: 'nimble.tuning.yaml', kind: 'tuning', bases: [{ name: './brindle.tuning.yaml', from: 'nimble.tuning.yaml', file: 'brindle.tuning.yaml', text: brindle }], text: nimble, mark: '' },
+]; // prettier-ignore
+
+const STORED = 'apperin-loft';
+
+/** The whole app, but for its looks: what is open, what is played, what is shown. */
+export class Loft {
+  session!: Session;
+  documents: TuningDocument[] = [];
+  inputs: { name: string; text: string }[] = [];
+  levelName = '';
+  readonly camera = new Camera();
+  tab: Tab = 'curves';
+  theme: 'light' | 'dark' = matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
+  readonly calm = matchMedia('(prefers-reduced-motion: reduce)').matches;
+  /** The key whose number is touched, and the tuning before it was. */
+  touched: { key: string; before: Motion } | undefined;
+  shown: Shown | undefined;
+  print = '';
+  reach: Reach | undefined;
+  say = '';
+  away = false;
+  disk: Disk | undefined;
+  private colours: Colours | undefined;
+  private canvas: HTMLCanvasElement | undefined;
+  private pen: CanvasRenderingContext2D | undefined;
+  private readonly listeners = new Set<() => void>();
+  private readonly frames = new Set<(now: number) => void>();
+  version = 0;
+  private worker: Worker | undefined;
+  private asked: Motion | undefined;
+  fingers: TouchDriver | undefined;
+  /** Frames that were drawn, and how long the last change took from the edit to the picture, ms: for checks and benchmarks. */
+  readonly drawn = { frames: 0, print: '', cost: 0 };
+
+  async open(): Promise<void> {
+    this.disk = await findDisk();
+    const files = this.disk?.files ?? [...kept(), ...DEMO.filter(({ kind, name }) => !kept().some((one) => one.name === name || (one.kind === kind && kind === 'level')))];
+    const given = files.filter(({ kind }) => kind === 'tuning');
+    const tunings = given.length > 0 ? given : [{ name: 'hero.tuning.yaml', kind: 'tuning' as const, bases: [], text: '', mark: '' }];
+    this.documents = tunings.map(({ name, text, mark, bases }) => new TuningDocument(name, text, mark, bases));
+    const level = files.find(({ kind }) => kind === 'level') ?? DEMO[0]!;
+    this.inputs = files.filter(({ kind }) => kind === 'input').map(({ name, text }) => ({ name, text }));
+    const buttons = ['jump', 'glide', 'down'].map((name) => [name, document.querySelector<HTMLElement>(`[data-finger="${name}"]`)] as const).filter(([, element]) => element !== null);
+    const stick = document.querySelector<HTMLElement>('[data-finger="stick"]');
+    if (stick && matchMedia('(pointer: coarse)').matches) this.fingers = touch({ stick, buttons: Object.fromEntries(buttons) as Record<string, HTMLElement> });
+    this.session = new Session(this.compiled(level), this.documents[0]!, window, this.fingers ? [this.fingers] : []);
+    for (const keys of files.filter(({ kind }) => kind === 'keys')) this.takeKeys(keys);
+    this.levelName = level.name;
+    this.look();
+    this.setTheme(this.theme);
+    this.disk?.watch((file) => this.changed(file), (away) => {
+      this.away = away;
+      this.tell();
+    });
+    this.tell();
+  } // prettier-ignore
+
+  private compiled({ name, text }: { name: string; text: string }): CompiledLevel {
+    try {
+      return readLevel(text, { file: name }).compiled;
+    } catch (error) {
+      this.say = messageOf(error);
+      return this.session?.level ?? compileLevel({ rows: ['@', '####################'] });
+    }
+  }
+
+  private takeKeys({ name, text }: ServedFile): void {
+    try {
+      this.session.keys.keys = readKeys(text, { file: name }).bindings.keys;
+    } catch (error) {
+      this.say = messageOf(error);
+    }
+  }
+
+  /** Shows the surroundings of the character. */
+  look(): void {
+    const { hero, level } = this.session;
+    this.camera.down = level.yPoints === 'up' ? -1 : 1;
+    this.camera.x = hero.x;
+    this.camera.y = hero.y - 2 * hero.motion.height * this.camera.down;
+    this.camera.scale = 52 / hero.motion.height;
+    this.camera.follow = true;
+  }
+
+  get document(): TuningDocument {
+    return this.session.document;
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  /** Calls for each frame that is drawn. */
+  onFrame(listener: (now: number) => void): () => void {
+    this.frames.add(listener);
+    return () => this.frames.delete(listener);
+  }
+
+  tell(): void {
+    this.version++;
+    for (const listener of this.listeners) listener();
+  }
+
+  setCanvas(canvas: HTMLCanvasElement): () => void {
+    this.canvas = canvas;
+    this.pen = canvas.getContext('2d')!;
+    const fit = new ResizeObserver(() => {
+      const ratio = devicePixelRatio || 1;
+      const { clientWidth, clientHeight } = canvas;
+      canvas.width = Math.max(1, Math.round(clientWidth * ratio));
+      canvas.height = Math.max(1, Math.round(clientHeight * ratio));
+      this.camera.width = clientWidth;
+      this.camera.height = clientHeight;
+      this.pen!.setTransform(ratio, 0, 0, ratio, 0, 0);
+    });
+    fit.observe(canvas);
+    let going = true;
+    const frame = (ms: number): void => {
+      if (!going) return;
+      this.frame(ms / 1000);
+      requestAnimationFrame(frame);
+    };
+    requestAnimationFrame(frame);
+    return () => {
+      going = false;
+      fit.disconnect();
+    };
+  }
+
+  setTheme(theme: 'light' | 'dark'): void {
+    this.theme = theme;
+    document.documentElement.toggleAttribute('data-loft-dark', theme === 'dark');
+    this.colours = undefined;
+    this.tell();
+  }
+
+  private frame(now: number): void {
+    const { session, pen, canvas } = this;
+    if (!pen || !canvas || !session) return;
+    session.frame(now);
+    this.colours ??= coloursOf(canvas);
+    drawPicture(pen, this.picture(), now);
+    this.drawn.frames++;
+    this.drawn.print = this.print;
+    canvas.dataset.shown = this.print;
+    canvas.dataset.frames = String(this.drawn.frames);
+    if (session.overlays.has('envelope')) this.askReach();
+    for (const listener of this.frames) listener(now);
+  }
+
+  private picture(): Picture {
+    const { session, camera, shown, reach, calm } = this;
+    return { session, camera, colours: this.colours!, shown, reach, calm };
+  }
+
+  /** What can be reached is found in another thread, and shown once it is. */
+  private askReach(): void {
+    const { motion } = this.document;
+    if (this.asked === motion) return;
+    this.asked = motion;
+    this.worker ??= new Worker(new URL('./reach-worker.ts', import.meta.url), { type: 'module' });
+    this.worker.onmessage = ({ data }: MessageEvent<Omit<Reach, 'motion'>>) => (this.reach = { ...data, motion });
+    this.worker.postMessage(motion.full);
+  }
+
+  // Numbers.
+
+  /** Somebody touches a number: it shows what it does. */
+  touch(key: string | undefined): void {
+    if (key === undefined) this.touched = undefined;
+    else if (this.touched?.key !== key) this.touched = { key, before: this.document.motion };
+    this.document.settle();
+    this.reshow();
+    this.tell();
+  }
+
+  edit(edits: readonly Edit[], gesture = ''): void {
+    this.document.edit(edits, gesture);
+    this.after();
+  }
+
+  undo(): void {
+    this.document.undo();
+    this.after();
+  }
+
+  redo(): void {
+    this.document.redo();
+    this.after();
+  }
+
+  /** The number of the file again. */
+  reset(key: string): void {
+    this.edit([{ key, value: this.document.writtenOnDisk(key) as Edit['value'] }]);
+  }
+
+  resetAll(): void {
+    this.edit(this.document.changes().map(({ key }) => ({ key, value: this.document.writtenOnDisk(key) as Edit['value'] })));
+  }
+
+  private after(): void {
+    const { session, document } = this;
+    session.retune();
+    this.reshow();
+    this.disk?.drag(document.name, document.text);
+    if (!this.disk) keep(document);
+    this.tell();
+  }
+
+  private reshow(): void {
+    const { touched } = this;
+    this.shown = touched && show(touched.key, touched.before, this.document.motion);
+    this.print = touched && this.shown ? printOf(this.shown, this.document.motion, touched.key) : '';
+  }
+
+  // Files.
+
+  choose(name: string): void {
+    const found = this.documents.find((one) => one.name === name);
+    if (!found || found === this.document) return;
+    this.session.document = found;
+    this.touched = undefined;
+    this.after();
+  }
+
+  async save(): Promise<void> {
+    const { document, disk } = this;
+    if (!disk) {
+      download(document.name, document.text, 'text/yaml');
+      document.keep('');
+      this.say = `${document.name} downloaded`;
+    } else
+      try {
+        const { saved, file } = await disk.save(document.name, document.text, document.mark);
+        if (saved) {
+          document.keep(file.mark);
+          this.say = `${document.name} saved`;
+        } else {
+          document.theirs = { text: file.text, mark: file.mark };
+          this.say = `${document.name} has changed on disk`;
+        }
+      } catch (error) {
+        this.say = `not saved: ${(error as Error).message}`;
+      }
+    this.tell();
+  }
+
+  decide(mine: boolean): void {
+    this.document.decide(mine);
+    this.after();
+  }
+
+  private changed(file: ServedFile): void {
+    if (file.kind === 'level') {
+      if (file.name !== this.levelName) return;
+      this.session.level = this.compiled(file);
+      this.session.restart();
+      this.session.clearGhosts();
+      this.say = `${file.name} has changed: begun anew`;
+    } else if (file.kind === 'tuning') {
+      const document = this.documents.find(({ name }) => name === file.name);
+      if (!document || file.mark === document.mark) return;
+      const followed = document.written(file.text, file.mark, file.bases);
+      this.say = followed ? `${file.name} followed its file` : `${file.name} has changed on disk, and here`;
+      if (document === this.document) {
+        this.session.retune();
+        this.reshow();
+      }
+    }
+    this.tell();
+  }
+
+  /** Opens a file that was chosen in the page. */
+  async openFile(file: File): Promise<void> {
+    const text = await file.text();
+    const { name } = file;
+    try {
+      if (/\.tuning\.(yaml|json)$/.test(name)) {
+        this.documents = [...this.documents.filter((one) => one.name !== name), new TuningDocument(name, text)];
+        this.choose(name);
+      } else if (/\.level\.(yaml|svg)$/.test(name)) {
+        this.session.level = readLevel(text, { file: name }).compiled;
+        this.levelName = name;
+        if (!this.disk) keep({ name, text, kind: 'level' });
+        this.session.restart();
+        this.session.clearGhosts();
+        this.look();
+      } else if (name.endsWith('.input.csv')) {
+        this.inputs = [...this.inputs.filter((one) => one.name !== name), { name, text }];
+        this.playInput(name);
+      } else if (name.endsWith('.keys.yaml')) this.takeKeys({ name, text, kind: 'keys', bases: [], mark: '' });
+      else throw new Error('the Loft opens tunings, levels, inputs and keys');
+      this.say = `${name} opened`;
+    } catch (error) {
+      this.say = `${name}: ${messageOf(error)}`;
+    }
+    this.tell();
+  }
+
+  // Takes.
+
+  playInput(name: string): void {
+    const input = this.inputs.find((one) => one.name === name);
+    if (!input) return;
+    try {
+      const { rows } = readInput(input.text, { file: name });
+      const start = rows[0]?.call as { rate?: number } | undefined;
+      const last = rows.reduce((latest: number, { time }: InputRow) => Math.max(latest, time), 0);
+      this.session.takeRows(rows, start?.rate ?? this.session.rate, last + 2);
+      this.say = `${name}: ${(last + 2).toFixed(2)} s`;
+    } catch (error) {
+      this.say = `${name}: ${messageOf(error)}`;
+    }
+    this.tell();
+  }
+
+  saveTake(): void {
+    const { take } = this.session;
+    if (!take?.whole) return;
+    const rows = [...take.rows];
+    download(`${short(this.document.name)}.input.csv`, writeInput(rows), 'text/csv');
+  }
+
+  saveTrace(): void {
+    const trace = this.session.traceOfTake();
+    if (trace) download(`${short(this.document.name)}.trace.csv`, writeTrace(trace), 'text/csv');
+  }
+
+  saveTuning(): void {
+    download(this.document.name, this.document.text, 'text/yaml');
+  }
+
+  savePicture(): void {
+    this.canvas?.toBlob((blob) => blob && download('loft.png', blob, 'image/png'));
+  }
+
+  async saveFigure(): Promise<void> {
+    const [{ trailsFigure, arcsFigure }, { arcs }] = await Promise.all([import('apperin/figures'), import('apperin/lab')]);
+    const { session } = this;
+    const all = [...session.ghosts, ...(session.live ? [session.live] : [])];
+    const svg = session.take
+      ? trailsFigure(session.level, all.map(({ name, trail }) => ({ name, trace: { rows: trail as never } })), session.take.rows)
+      : arcsFigure([arcs(short(this.document.name), this.document.motion)]);
+    download('loft.svg', svg, 'image/svg+xml');
+  } // prettier-ignore
+
+  /** Every key of the tuning has a value here, whatever its file leaves out. */
+  static readonly keys = KEYS;
+}
+
+export function messageOf(error: unknown): string {
+  if (error instanceof FileError) {
+    const [first] = error.problems;
+    return `${first!.file}:${first!.line}:${first!.column}: ${first!.message}`;
+  }
+  return (error as Error).message;
+}
+
+function download(name: string, content: string | Blob, type: string): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([content], { type }));
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}
+
+/** Without a server, the browser's storage keeps what was done. */
+function keep({ name, text, kind = 'tuning' }: { name: string; text: string; kind?: 'tuning' | 'level' }): void {
+  try {
+    const others = kept().filter((one) => one.name !== name);
+    localStorage.setItem(STORED, JSON.stringify([...others, { name, text, kind }]));
+  } catch {
+    // Storage may be full or forbidden: then nothing is kept.
+  }
+}
+
+function kept(): ServedFile[] {
+  try {
+    const found = JSON.parse(localStorage.getItem(STORED) ?? '[]') as { name: string; text: string; kind: 'tuning' | 'level' }[];
+    return found.map((one) => ({ ...one, bases: DEMO.find(({ name }) => name === one.name)?.bases ?? [], mark: '' }));
+  } catch {
+    return [];
+  }
+} // prettier-ignore
+

@@ -1,0 +1,279 @@
+import { ABILITY_GROUPS, KEYS, MEANINGS, type Key, type Motion, type NumberKey } from 'apperin';
+import { sheet } from 'apperin/lab';
+import { useState, type ReactNode } from 'react';
+import { Button, Input, Label, NumberField, Slider, SliderThumb, SliderTrack, Switch } from 'react-aria-components';
+import type { Loft } from '../model/loft.js';
+import { GROUPS, PAIRS, RELEASES, UNITS, rangeFor } from '../model/ranges.js';
+import { short, valueIn } from '../model/session.js';
+import { Choice } from './Choice.js';
+import { useLoft } from './App.js';
+
+/** The tuning as a column of groups, in the order in which people work. */
+export function Column({ loft }: { loft: Loft }): ReactNode {
+  useLoft(loft);
+  const { document } = loft;
+  return (
+    <>
+      <div className="which">
+        <Choice
+          label="Tuning"
+          value={document.name}
+          options={loft.documents.map(({ name, dirty }) => [name, `${short(name)}${dirty ? ' *' : ''}`])}
+          onChange={(name) => loft.choose(name)}
+        />
+        <nav aria-label="Groups">
+          {GROUPS.map(({ id, title }) => (
+            <a key={id} href={`#group-${id}`}>
+              {title}
+            </a>
+          ))}
+        </nav>
+      </div>
+      {document.wrong ? (
+        <p role="alert" className="wrong">
+          {document.wrong.message}. The last good tuning stays in force.
+        </p>
+      ) : null}
+      <div className="groups">
+        {GROUPS.map(({ id, title, of }) => (
+          <Group key={id} loft={loft} id={id} title={title} keys={KEYS.filter(({ key }) => of(key))} />
+        ))}
+      </div>
+    </>
+  );
+}
+
+function Group({ loft, id, title, keys }: { loft: Loft; id: string; title: string; keys: readonly Key[] }): ReactNode {
+  const isAbility = ABILITY_GROUPS.includes(id);
+  const full = loft.document.motion.full as unknown as Record<string, unknown>;
+  const isOn = !isAbility || full[id] !== undefined;
+  return (
+    <section id={`group-${id}`} aria-labelledby={`title-${id}`} className="group">
+      <h2 id={`title-${id}`}>{title}</h2>
+      {isAbility ? (
+        <Switch isSelected={isOn} onChange={(on) => loft.edit([{ key: id, value: on ? {} : 'off' }])}>
+          <span className="knob" aria-hidden="true" />
+          {isOn ? 'on' : 'off'}
+        </Switch>
+      ) : null}
+      {id === 'arc' ? <Pair loft={loft} /> : null}
+      {isOn ? keys.map((key) => <KeyRow key={key.key} loft={loft} of={key} />) : null}
+    </section>
+  );
+} // prettier-ignore
+
+const GOAL = /^jump\.(height|riseTime|baseGravity|launchSpeed|reach|airTime)$/;
+
+/** The pair that says the jump, as goals or as constants: the other is shown beside it. */
+function Pair({ loft }: { loft: Loft }): ReactNode {
+  const { document } = loft;
+  const pair = pairOf(loft);
+  const { motion } = document;
+  const numbers = numbersOf(motion);
+  return (
+    <div className="pair">
+      <Choice
+        label="The jump is said by"
+        value={pair}
+        options={PAIRS.map(({ id, title }) => [id, title])}
+        onChange={(next) => loft.edit(next.split(' ').map((name) => ({ key: `jump.${name}`, value: numbers[name]! })))}
+      />
+      <dl aria-label="What that amounts to">
+        {Object.entries(numbers)
+          .filter(([name]) => !pair.split(' ').includes(name))
+          .map(([name, value]) => (
+            <div key={name}>
+              <dt>{NAMES[name]}</dt>
+              <dd>{Number(value.toPrecision(5))}</dd>
+            </div>
+          ))}
+      </dl>
+    </div>
+  );
+}
+
+const NAMES: Readonly<Record<string, string>> = { height: 'height', riseTime: 'rise time, s', airTime: 'in the air, s', reach: 'reach', baseGravity: 'gravity', launchSpeed: 'launch speed' }; // prettier-ignore
+
+export function pairOf({ document }: Loft): string {
+  const jump = document.tuning.jump;
+  const written = jump === undefined || jump === 'off' ? [] : Object.keys(jump);
+  const found = PAIRS.find(({ id }) => id.split(' ').some((name) => name !== 'height' && written.includes(name)));
+  return (found ?? PAIRS[0]).id;
+}
+
+let known: { motion: Motion; numbers: Record<string, number> } | undefined;
+
+/** All numbers of the jump, from whichever pair says it. */
+function numbersOf(motion: Motion): Record<string, number> {
+  if (known?.motion === motion) return known.numbers;
+  const measures = sheet(motion);
+  const value = (id: string): number => measures.find((one) => one.id === id)?.value ?? NaN;
+  const numbers = { height: value('apexHeight'), riseTime: motion.riseTime, airTime: value('airTime'), reach: value('reach'), baseGravity: value('baseGravity'), launchSpeed: motion.launch };
+  known = { motion, numbers };
+  return numbers;
+} // prettier-ignore
+
+function KeyRow({ loft, of }: { loft: Loft; of: Key }): ReactNode {
+  const { key } = of;
+  const value = valueIn(loft.document.motion, key);
+  const was = valueIn(loft.document.saved, key);
+  const changed = JSON.stringify(value) !== JSON.stringify(was);
+  const name = key.includes('.') ? key.slice(key.indexOf('.') + 1) : key;
+  if (GOAL.test(key) && !pairOf(loft).split(' ').includes(key.slice(5))) return null;
+  if ((RELEASES as readonly string[]).includes(key) && value === undefined)
+    return (
+      <p className="row unset">
+        <Button onPress={() => loft.edit([{ key, value: FIRST[key]! }, ...RELEASES.filter((other) => other !== key).map((other) => ({ key: other, value: undefined }))])}>
+          say it by {name}
+        </Button>
+        <span className="meaning">{MEANINGS[key]}</span>
+      </p>
+    );
+  const wrong = loft.document.wrong?.key === key ? loft.document.wrong.message : '';
+  const reset = changed ? (
+    <Button className="reset" aria-label={`${key} as in the file`} onPress={() => loft.reset(key)}>
+      ↺
+    </Button>
+  ) : null;
+  const about = (
+    <span className="meaning" id={`about-${key}`}>
+      {MEANINGS[key]}
+    </span>
+  );
+  if ('unit' in of)
+    return (
+      <div className={`row${changed ? ' changed' : ''}`} data-key={key}>
+        <Num loft={loft} of={of} name={name} value={value} was={was} />
+        {reset}
+        {about}
+        {wrong === '' ? null : (
+          <span role="alert" className="wrong">
+            {wrong}
+          </span>
+        )}
+      </div>
+    );
+  return (
+    <div className={`row${changed ? ' changed' : ''}`} data-key={key}>
+      {'choices' in of ? (
+        <Choice label={name} value={String(value)} options={of.choices.map((choice) => [choice, choice])} onChange={(choice) => loft.edit([{ key, value: choice }])} />
+      ) : 'switch' in of ? (
+        <Switch isSelected={value === true} onChange={(on) => loft.edit([{ key, value: on }])}>
+          <span className="knob" aria-hidden="true" />
+          {name}
+        </Switch>
+      ) : (
+        <List loft={loft} of={of} name={name} value={value} />
+      )}
+      {reset}
+      {about}
+    </div>
+  );
+} // prettier-ignore
+
+const FIRST: Readonly<Record<string, number>> = { 'jump.lowestHop': 1.25, 'gravity.released': 3, 'gravity.cutTo': 0.4 };
+const UNSET: Readonly<Record<string, number>> = { 'run.air.speed': 7.5, 'gravity.fallRamp.to': 2, 'gravity.fallRamp.over': 0.4 }; // prettier-ignore
+
+/** A number: slider, field, unit. */
+function Num({ loft, of, name, value, was }: { loft: Loft; of: NumberKey; name: string; value: unknown; was: unknown }): ReactNode {
+  const { key } = of;
+  if (typeof value !== 'number')
+    return value === of.word && of.word !== undefined ? (
+      <Button onPress={() => loft.edit([{ key, value: of.default ?? 1 }])}>
+        {name}: {of.word}; give a number
+      </Button>
+    ) : (
+      <Button
+        onPress={() => {
+          const tile = loft.document.motion.full.tile;
+          const scale = of.unit === 'speed' || of.unit === 'length' ? tile : 1;
+          const ramp = key.startsWith('gravity.fallRamp.');
+          loft.edit(ramp ? ['gravity.fallRamp.to', 'gravity.fallRamp.over'].map((one) => ({ key: one, value: UNSET[one]! })) : [{ key, value: key === 'run.air.speed' ? loft.document.motion.ground.speed : (UNSET[key] ?? of.default ?? 1) * scale }]);
+        }}
+      >
+        give {name} a number
+      </Button>
+    );
+  const around = typeof was === 'number' ? was : value;
+  return <Dragged loft={loft} of={of} name={name} label={key} value={value} around={around} set={(next, gesture) => loft.edit([{ key, value: next }], gesture)} />;
+} // prettier-ignore
+
+/** Rounded to the slider's own step, so that files hold numbers that people would write. */
+function Dragged({ loft, of, name, label, value, around, set }: { loft: Loft; of: NumberKey; name: string; label: string; value: number; around: number; set: (value: number, gesture: string) => void }): ReactNode {
+  const { least, most, step } = rangeFor(of, around, loft.document.saved);
+  const [gesture, setGesture] = useState(0);
+  const unit = UNITS[of.unit];
+  const within = Math.min(Math.max(value, least), Math.max(most, value));
+  return (
+    <div
+      className="number"
+      onFocus={() => loft.touch(of.key)}
+      onPointerDown={() => loft.touch(of.key)}
+      onBlur={() => loft.touch(undefined)}
+    >
+      <Slider
+        aria-label={label}
+        value={within}
+        minValue={Math.min(least, within)}
+        maxValue={Math.max(most, within)}
+        step={step}
+        onChange={(next) => set(Number((next as number).toPrecision(10)), `${label} ${gesture}`)}
+        onChangeEnd={() => setGesture(gesture + 1)}
+      >
+        <Label className="name">{name}</Label>
+        <SliderTrack className="track">
+          <SliderThumb className="thumb" aria-label={label} />
+        </SliderTrack>
+      </Slider>
+      <NumberField
+        aria-label={`${label}${unit === '' ? '' : `, ${unit}`}`}
+        value={value}
+        formatOptions={{ maximumFractionDigits: 6, useGrouping: false }}
+        minValue={of.least}
+        maxValue={of.most}
+        onChange={(next) => {
+          if (!Number.isNaN(next)) set(next, '');
+        }}
+      >
+        <Input aria-describedby={`about-${of.key}`} />
+      </NumberField>
+      <span className="unit" aria-hidden="true">
+        {unit}
+      </span>
+    </div>
+  );
+} // prettier-ignore
+
+/** A list: of numbers, each to drag; of words, each on or off. */
+function List({ loft, of, name, value }: { loft: Loft; of: Extract<Key, { of: unknown }>; name: string; value: unknown }): ReactNode {
+  const list = Array.isArray(value) || ArrayBuffer.isView(value) ? [...(value as Iterable<number | string>)] : [...of.default];
+  const { key } = of;
+  const set = (next: readonly (number | string)[], gesture = ''): void => loft.edit([{ key, value: next }], gesture);
+  if ('choices' in of.of)
+    return (
+      <fieldset>
+        <legend>{name}</legend>
+        {of.of.choices.map((choice) => (
+          <Switch key={choice} isSelected={list.includes(choice)} isDisabled={list.length === 1 && list[0] === choice} onChange={(on) => set(on ? [...list, choice] : list.filter((one) => one !== choice))}>
+            <span className="knob" aria-hidden="true" />
+            {choice}
+          </Switch>
+        ))}
+      </fieldset>
+    );
+  const each = of.of;
+  return (
+    <fieldset>
+      <legend>{name}</legend>
+      {list.map((one, i) => (
+        <Dragged key={i} loft={loft} of={{ ...each, key, default: 2.25 }} name={String(i + 1)} label={`${key} ${i + 1}`} value={Number(one)} around={Number(one)} set={(next, gesture) => set(list.map((other, k) => (k === i ? next : other)), gesture)} />
+      ))}
+      <Button isDisabled={list.length >= of.count} onPress={() => set([...list, list.at(-1) ?? 2.25])}>
+        one more
+      </Button>
+      <Button isDisabled={list.length <= 1} onPress={() => set(list.slice(0, -1))}>
+        one less
+      </Button>
+    </fieldset>
+  );
+} // prettier-ignore

@@ -1,0 +1,51 @@
+import type { ReactNode } from 'react';
+import { Button, Dialog, Heading, Modal, ModalOverlay } from 'react-aria-components';
+import type { Loft } from '../model/loft.js';
+import { useLoft } from './App.js';
+
+const show = (value: unknown): string => (value === undefined ? 'not given' : typeof value === 'object' ? JSON.stringify(value) : String(value)); // prettier-ignore
+
+/** The file has changed on disk and here: both values of each number, and a decision. */
+export function Conflict({ loft }: { loft: Loft }): ReactNode {
+  useLoft(loft);
+  const { document } = loft;
+  const { theirs } = document;
+  if (!theirs) return null;
+  const changes = document.changes(theirs.text);
+  return (
+    <ModalOverlay isOpen className="overlay" isKeyboardDismissDisabled>
+      <Modal className="modal">
+        <Dialog role="alertdialog">
+          <Heading slot="title">{document.name} has changed on disk, and here</Heading>
+          {changes.length === 0 ? (
+            <p>No number differs: only how the file is written.</p>
+          ) : (
+            <table>
+              <thead>
+                <tr>
+                  <th scope="col">key</th>
+                  <th scope="col">on disk</th>
+                  <th scope="col">here</th>
+                </tr>
+              </thead>
+              <tbody>
+                {changes.map(({ key, was, is }) => (
+                  <tr key={key}>
+                    <th scope="row">{key}</th>
+                    <td>{show(was)}</td>
+                    <td>{show(is)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          <p>Nothing is written before you decide. Keeping what is here writes nothing either: it is saved when you save it.</p>
+          <div className="set">
+            <Button onPress={() => loft.decide(false)}>Take what is on disk</Button>
+            <Button onPress={() => loft.decide(true)}>Keep what is here</Button>
+          </div>
+        </Dialog>
+      </Modal>
+    </ModalOverlay>
+  );
+} // prettier-ignore

@@ -1,0 +1,169 @@
+import { useEffect, useRef, type ReactNode } from 'react';
+import { Label, Slider, SliderOutput, SliderThumb, SliderTrack } from 'react-aria-components';
+import uPlot from 'uplot';
+import type { Loft } from '../model/loft.js';
+import type { Sample } from '../model/session.js';
+import { useLoft } from './App.js';
+
+const PANELS = [
+  { title: 'height, units', of: (at: Point): number => at.y },
+  { title: 'speed up, units/s', of: (at: Point): number => at.vy },
+  { title: 'speed across, units/s', of: (at: Point): number => at.vx },
+] as const;
+
+interface Point {
+  time: number;
+  y: number;
+  vx: number;
+  vy: number;
+}
+
+/** The last seconds that are drawn, s. */
+const SHOWN = 8;
+
+interface Line {
+  name: string;
+  points: readonly Point[];
+  colour: string;
+  dash: readonly number[];
+}
+
+/**
+ * Height and speeds over time: of a touched number its scene before and after, else of the take with every ghost, else of what was played last. What is pointed at is
+ * shown in the level.
+ */
+export function Curves({ loft }: { loft: Loft }): ReactNode {
+  useLoft(loft);
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const element = box.current!;
+    const style = getComputedStyle(element);
+    const colour = (name: string): string => style.getPropertyValue(`--${name}`).trim();
+    const plots: uPlot[] = [];
+    let kind = '';
+    let last = '';
+    const point = (plot: uPlot): void => {
+      const { left } = plot.cursor;
+      const { shown, session } = loft;
+      if (left === undefined || left < 0 || shown) return;
+      session.looking = plot.posToVal(left, 'x');
+    };
+    const make = (lines: readonly Line[]): void => {
+      while (plots.length > 0) plots.pop()!.destroy();
+      for (const { title } of PANELS) {
+        const width = Math.max(200, Math.floor(element.clientWidth / 3) - 8);
+        const grid = { stroke: colour('line'), width: 1 };
+        const axis = { stroke: colour('ink'), font: '11px system-ui', grid, ticks: grid };
+        plots.push(
+          new uPlot(
+            {
+              width,
+              height: Math.max(90, element.clientHeight - 26),
+              title,
+              legend: { show: false },
+              cursor: { sync: { key: 'loft' }, drag: { x: false, y: false } },
+              scales: { x: { time: false } },
+              axes: [{ ...axis, size: 30, space: 50 }, { ...axis, size: 44 }],
+              series: [{}, ...lines.map((line) => ({ label: line.name, stroke: line.colour, width: 2, dash: [...line.dash], points: { show: false } }))],
+              hooks: { setCursor: [(plot: uPlot) => { if (plot.root.matches(':hover')) point(plot); }] },
+            },
+            [[], ...lines.map(() => [])] as unknown as uPlot.AlignedData,
+            element,
+          ),
+        );
+      }
+    }; // prettier-ignore
+    const draw = (): void => {
+      const lines = linesOf(loft, colour);
+      const now = `${element.clientWidth} ${element.clientHeight} ${loft.theme} ${lines.map(({ name, colour: of }) => name + of).join('|')}`;
+      if (now !== kind) {
+        kind = now;
+        last = '';
+        make(lines);
+      }
+      const stamp = lines.map(({ points }) => `${points.length} ${points[0]?.time} ${points.at(-1)?.time} ${points.at(-1)?.y} ${points.at(-1)?.vx}`).join('|') + loft.print; // prettier-ignore
+      if (stamp === last) return;
+      last = stamp;
+      const times = merged(lines);
+      PANELS.forEach(({ of }, i) =>
+        plots[i]!.setData([times, ...lines.map(({ points }) => valuesAt(points, times, of))] as uPlot.AlignedData),
+      );
+      element.dataset.lines = String(lines.length);
+    };
+    const stop = loft.onFrame(draw);
+    return () => {
+      stop();
+      while (plots.length > 0) plots.pop()!.destroy();
+    };
+  }, [loft]);
+  const { session } = loft;
+  const { take } = session;
+  const [from, to] = take ? [take.from, take.to] : [Math.max(0, session.stage.time - SHOWN), session.stage.time];
+  const words = loft.shown ? `${loft.touched!.key}: ${loft.shown.what || 'see the level'}; dashed before, full after` : take ? 'the take, each ghost with its dashes' : `the last ${SHOWN} seconds`; // prettier-ignore
+  return (
+    <div className="curves">
+      <div ref={box} className="plots" role="img" aria-label={`Height, speed up and speed across over time: ${words}`} />
+      <div className="under">
+        <p>{words}</p>
+        <Slider
+          className="scrub"
+          minValue={from}
+          maxValue={Math.max(to, from + 1e-3)}
+          step={1 / session.rate}
+          value={Math.min(Math.max(session.looking ?? to, from), Math.max(to, from + 1e-3))}
+          isDisabled={!take && !session.steps.paused}
+          onChange={(value) => {
+            session.looking = value as number;
+            loft.tell();
+          }}
+        >
+          <Label>Look at</Label>
+          <SliderTrack className="track">
+            <SliderThumb className="thumb" />
+          </SliderTrack>
+          <SliderOutput>{({ state }) => (state.isDisabled ? '' : `${state.values[0]!.toFixed(3)} s`)}</SliderOutput>
+        </Slider>
+      </div>
+    </div>
+  );
+} // prettier-ignore
+
+function linesOf(loft: Loft, colour: (name: string) => string): Line[] {
+  const { shown, session } = loft;
+  const up = session.level.yPoints === 'up' ? 1 : -1;
+  const turned = (samples: readonly Sample[]): Point[] => samples.map(({ time, y, vx, vy }) => ({ time, y: y * up, vx, vy: vy * up })); // prettier-ignore
+  if (shown && shown.ways.length > 0)
+    return shown.ways.map(({ points }, i) => {
+      const last = i === shown.ways.length - 1;
+      return { name: last ? 'after' : 'before', points, colour: colour(last ? 'after' : 'before'), dash: last ? [] : [6, 4] }; // prettier-ignore
+    });
+  if (session.take) {
+    const all = [...session.ghosts, ...(session.live ? [session.live] : [])];
+    return all.map((ghost, i) => {
+      const live = ghost === session.live;
+      return { name: ghost.name, points: turned(ghost.trail), colour: colour(live ? 'after' : `ghost-${(i % 4) + 1}`), dash: live ? [] : [[8, 4], [2, 4], [12, 4, 2, 4], [5, 2]][i % 4]! }; // prettier-ignore
+    });
+  }
+  const { samples } = session;
+  return [{ name: 'played', points: turned(samples.slice(-Math.round(SHOWN * session.rate))), colour: colour('after'), dash: [] }]; // prettier-ignore
+}
+
+/** The times of all lines, ascending: a few hundred at most are drawn. */
+function merged(lines: readonly Line[]): number[] {
+  const all = [...new Set(lines.flatMap(({ points }) => thinned(points).map(({ time }) => time)))];
+  return all.sort((a, b) => a - b);
+}
+
+function thinned(points: readonly Point[]): readonly Point[] {
+  const every = Math.ceil(points.length / 400);
+  return every <= 1 ? points : points.filter((_, i) => i % every === 0 || i === points.length - 1);
+}
+
+function valuesAt(points: readonly Point[], times: readonly number[], of: (at: Point) => number): (number | null)[] {
+  let i = 0;
+  return times.map((time) => {
+    while (i + 1 < points.length && points[i + 1]!.time <= time + 1e-9) i++;
+    const at = points[i];
+    return at === undefined || time < at.time - 1e-9 || time > points[points.length - 1]!.time + 1e-9 ? null : of(at);
+  });
+}

@@ -1,0 +1,84 @@
+import { useEffect, useRef, type ReactNode } from 'react';
+import { Button, ToggleButton } from 'react-aria-components';
+import type { Loft } from '../model/loft.js';
+import { OVERLAYS, type Overlay } from '../model/session.js';
+import { useLoft } from './App.js';
+
+/** The level, to play in: dragged to move, the wheel to come nearer; what is drawn over it. */
+export function LevelView({ loft }: { loft: Loft }): ReactNode {
+  useLoft(loft);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { camera, session, shown } = loft;
+  useEffect(() => loft.setCanvas(canvas.current!), [loft]);
+  useEffect(() => {
+    const element = canvas.current!;
+    const wheel = (event: WheelEvent): void => {
+      event.preventDefault();
+      const box = element.getBoundingClientRect();
+      camera.zoom(Math.exp(-event.deltaY * 0.0015), event.clientX - box.left, event.clientY - box.top);
+    };
+    element.addEventListener('wheel', wheel, { passive: false });
+    return () => element.removeEventListener('wheel', wheel);
+  }, [camera]);
+  const whole = (): void => {
+    const { x, y, width, height } = session.level.extent;
+    camera.show(x, y, x + width, y + height);
+    loft.tell();
+  };
+  return (
+    <>
+      <canvas
+        ref={canvas}
+        tabIndex={0}
+        role="img"
+        aria-label={`${loft.levelName}, with the character in it. Play with the arrow keys and the space bar; plus, minus and 0 for nearer, farther and back to the character.`}
+        onPointerDown={(event) => {
+          canvas.current!.focus();
+          canvas.current!.setPointerCapture(event.pointerId);
+        }}
+        onPointerMove={(event) => {
+          if (event.buttons === 1) camera.pan(event.movementX, event.movementY);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === '+' || event.key === '=') camera.zoom(1.25);
+          else if (event.key === '-') camera.zoom(0.8);
+          else if (event.key === '0') loft.look();
+        }}
+      />
+      <div className="over" role="group" aria-label="Shown over the level">
+        {(Object.keys(OVERLAYS) as Overlay[]).map((name) => (
+          <ToggleButton
+            key={name}
+            isSelected={session.overlays.has(name)}
+            onChange={(on) => {
+              if (on) session.overlays.add(name);
+              else session.overlays.delete(name);
+              loft.tell();
+            }}
+          >
+            {OVERLAYS[name]}
+          </ToggleButton>
+        ))}
+      </div>
+      <div className="near" role="group" aria-label="What is seen">
+        <Button onPress={() => camera.zoom(1.25)} aria-label="Nearer">
+          +
+        </Button>
+        <Button onPress={() => camera.zoom(0.8)} aria-label="Farther">
+          −
+        </Button>
+        <Button onPress={whole}>all</Button>
+        <Button onPress={() => loft.look()}>me</Button>
+      </div>
+      {shown && shown.what !== '' ? <p className="what">{shown.what}</p> : null}
+      <div className="fingers" hidden={!matchMedia('(pointer: coarse)').matches}>
+        <div data-finger="stick" className="stick" aria-hidden="true" />
+        <div className="taps" aria-hidden="true">
+          <div data-finger="glide">glide</div>
+          <div data-finger="down">down</div>
+          <div data-finger="jump">jump</div>
+        </div>
+      </div>
+    </>
+  );
+}

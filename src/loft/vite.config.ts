@@ -1,0 +1,26 @@
+import react from '@vitejs/plugin-react';
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vite';
+
+const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
+
+export default defineConfig({
+  root: here('.'),
+  base: './',
+  plugins: [react()],
+  worker: { format: 'es' },
+  build: {
+    outDir: here('../../dist/loft'),
+    emptyOutDir: true,
+    target: 'es2022',
+    modulePreload: false,
+    chunkSizeWarningLimit: 2000,
+  },
+  // The package itself, as it has been built.
+  resolve: {
+    alias: [
+      { find: /^apperin\/(browser|files|lab|figures)$/, replacement: here('../../dist/$1/index.js') },
+      { find: /^apperin$/, replacement: here('../../dist/core/index.js') },
+    ],
+  },
+});
