@@ -1,17 +1,20 @@
-/// <reference types="vite/client" />
-import type { Level } from 'apperin';
-import { readLevel, readTuning } from 'apperin/files';
-import millText from './mill.level.yaml?raw';
-import brindleText from './brindle.tuning.yaml?raw';
-import bootsText from './boots.tuning.yaml?raw';
+// Types of these imports: "types": ["apperin/vite/types"] in tsconfig.json.
+import { compileLevel, type Character } from 'apperin';
+import booted, { follow as followBoots } from './boots.tuning.yaml';
+import brindle, { follow as followBrindle } from './brindle.tuning.yaml';
+import level from './mill.level.yaml';
 
-const mill = readLevel(millText, { file: 'mill.level.yaml' });
 /** The mill as it was written, in rows, and compiled. */
-export const level = mill.level as Level;
-export const { compiled } = mill;
-
-const open = (file: string) => ({ file, text: brindleText });
+export { level };
+export const compiled = compileLevel(level);
 
 /** How Brindle moves, and how with the spring boots on. */
-export const brindle = readTuning(brindleText, { file: 'brindle.tuning.yaml' }).tuning;
-export const booted = readTuning(bootsText, { file: 'boots.tuning.yaml', open }).tuning;
+export { booted, brindle };
+
+let unfollow = (): void => {};
+
+/** From now on saving that tuning's file changes how the character moves, while the game runs. */
+export function wear(hero: Character, boots: boolean): void {
+  unfollow();
+  unfollow = (boots ? followBoots : followBrindle)(hero);
+}

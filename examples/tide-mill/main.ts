@@ -1,7 +1,7 @@
 import { merged, openStage, rewind, stepper } from 'apperin';
 import { gamepad, keyboard, touch } from 'apperin/browser';
 import { writeInput } from 'apperin/files';
-import { brindle, compiled } from './files.js';
+import { brindle, compiled, wear } from './files.js';
 import { menu, stored } from './menu.js';
 import { rules } from './rules.js';
 import { openScene } from './scene.js';
@@ -18,6 +18,7 @@ const pad = gamepad(window);
 const fingers = touch({ stick: find('stick'), buttons: { jump: find('touch-jump'), glide: find('touch-glide') } });
 const hero = mill.add(brindle, { driver: merged(keys, pad, fingers), opposed: chosen.opposed });
 const played = mill.record(hero);
+wear(hero, false);
 const steps = stepper({ rate: RATE });
 const past = rewind(mill, { seconds: 60, rate: RATE });
 

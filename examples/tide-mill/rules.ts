@@ -1,5 +1,5 @@
 import type { Character } from 'apperin';
-import { booted, brindle } from './files.js';
+import { booted, brindle, wear } from './files.js';
 
 /** What the game adds to the motion. */
 export interface Rules {
@@ -25,6 +25,7 @@ export function rules(hero: Character, say: (what: string) => void): Rules {
     }
     if (tags.includes('boots')) {
       hero.retune(booted);
+      wear(hero, true);
       say('Spring boots: hold the jump key, then let go.');
     }
     if (tags.includes('goal') && !state.finished) {
@@ -47,6 +48,7 @@ export function rules(hero: Character, say: (what: string) => void): Rules {
     restart() {
       Object.assign(state, { checkpoint: 'start', mishaps: 0, finished: false });
       hero.retune(brindle);
+      wear(hero, false);
       hero.place('start');
       say('');
     },

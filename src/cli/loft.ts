@@ -83,7 +83,7 @@ function textOf(path: string): string {
 function basesOf(path: string, kind: Kind, text: string): Served['bases'] {
   const bases: Served['bases'] = [];
   if (kind !== 'tuning') return bases;
-  for (let [at, now] = [path, text]; bases.length < TUNING_LIMITS.chain; ) {
+  for (let [at, now] = [path, text]; bases.length < TUNING_LIMITS.chain;) {
     try {
       const from = (parse(now) as { from?: unknown } | null)?.from;
       if (typeof from !== 'string') break;

@@ -25,4 +25,9 @@ export function coloursOf(element: Element): Colours {
 }
 
 /** One dash for each ghost: they can be told apart without colour. */
-export const DASHES: readonly (readonly number[])[] = [[8, 4], [2, 4], [12, 4, 2, 4], [5, 2]];
+export const DASHES: readonly (readonly number[])[] = [
+  [8, 4],
+  [2, 4],
+  [12, 4, 2, 4],
+  [5, 2],
+];

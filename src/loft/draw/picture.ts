@@ -183,7 +183,16 @@ function line(pen: CanvasRenderingContext2D, camera: Camera, samples: readonly S
 }
 
 /** Two kinds of phase can be told without colour: thick and thin. */
-const PHASE_WIDTH: Readonly<Record<string, number>> = { ground: 2, jump: 4, airJump: 4, fall: 2, glide: 5, wall: 5, hang: 5, dive: 3 };
+const PHASE_WIDTH: Readonly<Record<string, number>> = {
+  ground: 2,
+  jump: 4,
+  airJump: 4,
+  fall: 2,
+  glide: 5,
+  wall: 5,
+  hang: 5,
+  dive: 3,
+};
 
 function drawTrails(pen: CanvasRenderingContext2D, { session, camera, colours, calm }: Picture, now: number): void {
   const { samples, overlays, take } = session;

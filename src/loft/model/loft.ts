@@ -216,7 +216,9 @@ export class Loft {
   }
 
   resetAll(): void {
-    this.edit(this.document.changes().map(({ key }) => ({ key, value: this.document.writtenOnDisk(key) as Edit['value'] })));
+    this.edit(
+      this.document.changes().map(({ key }) => ({ key, value: this.document.writtenOnDisk(key) as Edit['value'] })),
+    );
   }
 
   private after(): void {
@@ -403,4 +405,3 @@ function kept(): ServedFile[] {
     return [];
   }
 } // prettier-ignore
-

@@ -294,7 +294,13 @@ export class Session {
   traceOfTake(): ReturnType<typeof play> | undefined {
     const { take } = this;
     if (!take?.whole) return undefined;
-    return play({ level: this.level, tuning: this.document.motion, input: take.rows, seconds: take.to, rate: take.rate });
+    return play({
+      level: this.level,
+      tuning: this.document.motion,
+      input: take.rows,
+      seconds: take.to,
+      rate: take.rate,
+    });
   }
 
   /** The tuning has changed: it is in force at once. */
@@ -337,4 +343,3 @@ export const short = (file: string): string => file.replace(/\.tuning\.(yaml|jso
 
 /** The value of a key that is in force. */
 export const valueIn = (motion: Motion, key: string): unknown => valueOfKey(motion.full, key);
-

@@ -1,0 +1,133 @@
+import { existsSync, readFileSync, realpathSync } from 'node:fs';
+import { basename, dirname, resolve } from 'node:path';
+import type { Plugin, ViteDevServer } from 'vite';
+import { WebSocket } from 'ws';
+import { TuningError, type Tuning } from '../core/index.js';
+import { FileError, readLevel, readTuning } from '../files/index.js';
+
+export interface ApperinOptions {
+  /** The address of a running Loft, as it prints it: what is dragged there moves the characters here. */
+  loft?: string;
+}
+
+const TUNING = /\.tuning\.(?:yaml|json)$/;
+const LEVEL = /\.level\.(?:yaml|svg)$/;
+const DRAGGED = 'apperin:dragged';
+
+/**
+ * Makes tunings (`*.tuning.yaml`) and levels (`*.level.yaml`, `*.level.svg`) importable, and tunings live: saving the file changes the characters that follow it, without a
+ * reload and in the middle of whatever they do. What is wrong in a file is shown in the browser with file, line and column, and the last good one stays in force.
+ */
+export function apperin(options: ApperinOptions = {}): Plugin {
+  let server: ViteDevServer | undefined;
+  let socket: WebSocket | undefined;
+  let ended = false;
+  /** Which modules come from a file that a tuning names with `from`. */
+  const basesOf = new Map<string, Set<string>>();
+
+  const connect = (address: string): void => {
+    socket = new WebSocket(new URL('./live', address.endsWith('/') ? address : `${address}/`).href.replace(/^http/, 'ws'));
+    socket.on('message', (data) => {
+      try {
+        const said = JSON.parse(String(data)) as { says?: string; path?: string; text?: string };
+        if (said.says !== 'dragged' || said.path === undefined || said.text === undefined) return;
+        const { tuning } = readTuning(said.text, { file: basename(said.path), open: opener(said.path, new Set()) });
+        server?.ws.send(DRAGGED, { file: said.path, tuning });
+      } catch {
+        // What cannot be read changes nothing.
+      }
+    });
+    socket.on('error', () => {});
+    socket.on('close', () => {
+      if (!ended) setTimeout(() => connect(address), 2000).unref();
+    });
+  };
+
+  return {
+    name: 'apperin',
+    configureServer(created) {
+      server = created;
+      if (options.loft !== undefined) connect(options.loft);
+      created.httpServer?.on('close', () => {
+        ended = true;
+        socket?.close();
+      });
+    },
+    load(id) {
+      const file = id.replace(/[?#].*$/, '');
+      // `?raw`, `?url` and the like are somebody else's.
+      if (id !== file || !existsSync(file)) return undefined;
+      try {
+        if (TUNING.test(file)) {
+          const bases = new Set<string>();
+          // What it comes from is watched even where it is wrong.
+          const remember = (): void => {
+            basesOf.set(file, bases);
+            for (const base of bases) this.addWatchFile(base);
+          };
+          try {
+            const { tuning, warnings } = readTuning(readFileSync(file, 'utf8'), { file, open: opener(file, bases) });
+            for (const { line, column, message } of warnings) this.warn(`${file}:${line}:${column}: ${message}`);
+            return tuningModule(realpathSync(file), tuning);
+          } finally {
+            remember();
+          }
+        }
+        if (LEVEL.test(file)) {
+          const { level, warnings } = readLevel(readFileSync(file, 'utf8'), { file });
+          for (const { line, column, message } of warnings) this.warn(`${file}:${line}:${column}: ${message}`);
+          return `export default ${JSON.stringify(level)};\n`;
+        }
+      } catch (error) {
+        if (error instanceof FileError) {
+          const { file: where, line, column, message, source } = error.problems[0]!;
+          return this.error({ message: `${where}:${line}:${column}: ${message}`, id: file, loc: { file: where, line, column }, frame: source });
+        }
+        if (error instanceof TuningError) return this.error({ message: `${file}: ${error.message}`, id: file });
+        throw error;
+      }
+      return undefined;
+    },
+    handleHotUpdate({ file, modules, server: { moduleGraph } }) {
+      // A tuning follows what it comes from.
+      const more = [...basesOf].filter(([, bases]) => bases.has(file)).flatMap(([name]) => [...(moduleGraph.getModulesByFile(name) ?? [])]);
+      return more.length > 0 ? [...new Set([...modules, ...more])] : undefined;
+    },
+  };
+} // prettier-ignore
+
+export default apperin;
+
+function opener(first: string, bases: Set<string>): (name: string, from: string) => { text: string; file: string } {
+  return (name, from) => {
+    const file = resolve(dirname(from.includes('/') ? from : first), name);
+    bases.add(file);
+    return { text: readFileSync(file, 'utf8'), file };
+  };
+}
+
+/** A tuning as a module: the characters that follow it live on when it is replaced. */
+function tuningModule(file: string, tuning: Tuning): string {
+  return `const tuning = ${JSON.stringify(tuning)};
+export default tuning;
+const kept = import.meta.hot ? (import.meta.hot.data.kept ??= { followers: new Set(), now: tuning }) : { followers: new Set(), now: tuning };
+kept.now = tuning;
+export function follow(character) {
+  kept.followers.add(character);
+  if (kept.now !== tuning) character.retune(kept.now);
+  return () => kept.followers.delete(character);
+}
+if (import.meta.hot) {
+  const change = (next) => {
+    kept.now = next;
+    for (const character of kept.followers) character.retune(next);
+  };
+  import.meta.hot.accept((next) => {
+    if (next) change(next.default);
+  });
+  import.meta.hot.on(${JSON.stringify(DRAGGED)}, ({ file, tuning: dragged }) => {
+    if (file === ${JSON.stringify(file)}) change(dragged);
+  });
+}
+`;
+}
