@@ -230,6 +230,10 @@ async function openLoft(page: string, served: readonly Served[], port: number): 
     });
   });
 
+  await new Promise<void>((done, fail) => {
+    server.once('error', (error: NodeJS.ErrnoException) => fail(error.code === 'EADDRINUSE' ? new CallError(`port ${port} is taken; leave --port out to take a free one`) : error));
+    server.listen(port, '127.0.0.1', done);
+  });
   const watcher = watch(served.map(({ path }) => path), { ignoreInitial: true, awaitWriteFinish: { stabilityThreshold: 60, pollInterval: 20 } });
   const look = (path: string): void => {
     const one = served.find((other) => other.path === path);
@@ -242,10 +246,6 @@ async function openLoft(page: string, served: readonly Served[], port: number): 
   watcher.on('change', look).on('add', look);
   await new Promise<void>((done) => watcher.once('ready', done));
 
-  await new Promise<void>((done, fail) => {
-    server.once('error', (error: NodeJS.ErrnoException) => fail(error.code === 'EADDRINUSE' ? new CallError(`port ${port} is taken; leave --port out to take a free one`) : error));
-    server.listen(port, '127.0.0.1', done);
-  });
   const at = (server.address() as AddressInfo).port;
   for (const host of ['127.0.0.1', 'localhost']) hosts.add(`${host}:${at}`);
   return {

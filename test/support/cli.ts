@@ -37,6 +37,29 @@ export async function interrupted(args: readonly string[], when: string, cwd?: s
   return { status, out, err };
 } // prettier-ignore
 
+/** Starts the Loft as a process, on files of a folder; `stop` interrupts it and waits for its end. */
+export async function serveLoft(args: readonly string[], cwd: string): Promise<{ address: string; stop(): Promise<number | null> }> {
+  const child = spawn(process.execPath, [main, 'loft', ...args, '--json'], { cwd, env: { ...process.env, NODE_OPTIONS: '' } });
+  const ended = new Promise<number | null>((done) => child.on('close', done));
+  let [out, err] = ['', ''];
+  const address = await new Promise<string>((done, fail) => {
+    child.stderr.on('data', (text: Buffer) => (err += text.toString()));
+    child.stdout.on('data', (text: Buffer) => {
+      out += text.toString();
+      const found = /"address": "([^"]+)"/.exec(out);
+      if (found) done(found[1]!);
+    });
+    void ended.then((status) => fail(new Error(`it ended with ${status}: ${err}`)));
+  });
+  return {
+    address,
+    async stop() {
+      child.kill('SIGINT');
+      return ended;
+    },
+  };
+} // prettier-ignore
+
 /** A folder that is gone after the test. */
 export function withFolder<T>(use: (folder: string) => T): T {
   const folder = mkdtempSync(join(tmpdir(), 'apperin-'));

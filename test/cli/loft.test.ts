@@ -1,0 +1,149 @@
+import { expect } from 'chai';
+import { once } from 'node:events';
+import { copyFileSync, mkdtempSync, readFileSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { createConnection } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { WebSocket } from 'ws';
+import { DATA, apperin, serveLoft } from '../support/cli.js';
+
+/** What a raw request over a socket is answered: whoever asks writes every byte. */
+async function raw(address: string, lines: readonly string[], body = ''): Promise<{ status: number; text: string }> {
+  const { hostname, port } = new URL(address);
+  const socket = createConnection({ host: hostname, port: Number(port) });
+  let text = '';
+  socket.on('data', (data: Buffer) => (text += data.toString()));
+  socket.on('error', () => {});
+  await once(socket, 'connect');
+  socket.write(`${lines.join('\r\n')}\r\nconnection: close\r\n\r\n${body}`);
+  await once(socket, 'close');
+  return { status: Number(/^HTTP\/1.1 (\d+)/.exec(text)?.[1]), text };
+}
+
+describe('The server of the Loft', () => {
+  let folder = '';
+  let address = '';
+  let stop: () => Promise<number | null>;
+  const hero = (): string => readFileSync(join(folder, 'hero.tuning.yaml'), 'utf8');
+  const TEXT = '# The hero.\njump: { height: 3 } # tiles\n';
+  const path = (): string => new URL(address).pathname;
+  const host = (): string => new URL(address).host;
+
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'apperin-loft-'));
+    writeFileSync(join(folder, 'hero.tuning.yaml'), TEXT);
+    writeFileSync(join(folder, 'other.tuning.yaml'), 'jump: { height: 2 }\n');
+    writeFileSync(join(folder, 'secret.txt'), 'secret');
+    copyFileSync(join(DATA, 'yard.level.yaml'), join(folder, 'yard.level.yaml'));
+    ({ address, stop } = await serveLoft(['hero.tuning.yaml', 'yard.level.yaml'], folder));
+  });
+  after(async () => {
+    expect(await stop()).to.equal(0);
+    rmSync(folder, { recursive: true });
+  });
+
+  it('listens on the loopback address, with a token in the address, and serves the page and the files that were given', async () => {
+    expect(address).to.match(/^http:\/\/127\.0\.0\.1:\d+\/[0-9a-f]{32}\/$/);
+    const page = await fetch(address);
+    expect([page.status, (await page.text()).includes('<title>The Loft</title>')]).to.deep.equal([200, true]);
+    expect(page.headers.get('content-security-policy')).to.include("default-src 'self'");
+    const { files } = (await (await fetch(`${address}files`)).json()) as { files: { name: string; kind: string; text: string }[] }; // prettier-ignore
+    expect(files.map(({ name, kind }) => `${name} ${kind}`)).to.deep.equal(['hero.tuning.yaml tuning', 'yard.level.yaml level']); // prettier-ignore
+    expect(files[0]!.text).to.equal(TEXT);
+  });
+
+  const REFUSED: Record<string, [() => string[], number]> = {
+    'another origin': [() => [`GET ${path()}files HTTP/1.1`, `host: ${host()}`, 'origin: http://evil.example'], 403],
+    'an origin with another port': [() => [`GET ${path()}files HTTP/1.1`, `host: ${host()}`, 'origin: http://127.0.0.1:1'], 403],
+    'another host name': [() => [`GET ${path()}files HTTP/1.1`, 'host: evil.example'], 403],
+    'no host name': [() => [`GET ${path()}files HTTP/1.0`], 403],
+    'a missing token': [() => ['GET /files HTTP/1.1', `host: ${host()}`], 403],
+    'a wrong token': [() => [`GET /${'0'.repeat(32)}/files HTTP/1.1`, `host: ${host()}`], 403],
+    'a file that was not given': [() => [`GET ${path()}files/other.tuning.yaml HTTP/1.1`, `host: ${host()}`], 404],
+    'a path outside': [() => [`GET ${path()}files/..%2Fsecret.txt HTTP/1.1`, `host: ${host()}`], 404],
+    'a path outside, as it is': [() => [`GET ${path()}../../../../etc/passwd HTTP/1.1`, `host: ${host()}`], 404],
+    'a path outside, in code': [() => [`GET ${path()}%2e%2e/%2e%2e/%2e%2e/package.json HTTP/1.1`, `host: ${host()}`], 404],
+    'a broken name': [() => [`GET ${path()}files/%E0%A4%A HTTP/1.1`, `host: ${host()}`], 400],
+    'another method': [() => [`DELETE ${path()}files/hero.tuning.yaml HTTP/1.1`, `host: ${host()}`], 405],
+    'a file without what it was': [() => [`PUT ${path()}files/hero.tuning.yaml HTTP/1.1`, `host: ${host()}`, 'content-length: 0'], 412],
+    'a live line from another origin': [() => [`GET ${path()}live HTTP/1.1`, `host: ${host()}`, 'origin: http://evil.example', 'upgrade: websocket', 'connection: upgrade', 'sec-websocket-version: 13', 'sec-websocket-key: AAAAAAAAAAAAAAAAAAAAAA=='], 403],
+    'a live line without the token': [() => ['GET /live HTTP/1.1', `host: ${host()}`, 'upgrade: websocket', 'connection: upgrade', 'sec-websocket-version: 13', 'sec-websocket-key: AAAAAAAAAAAAAAAAAAAAAA=='], 403],
+  }; // prettier-ignore
+  for (const [what, [lines, status]] of Object.entries(REFUSED))
+    it(`refuses ${what}`, async () => {
+      const answer = await raw(address, lines());
+      expect(answer.status, answer.text.slice(0, 400)).to.equal(status);
+      expect(answer.text).not.to.include('secret').and.not.to.include('root:').and.not.to.include('devDependencies');
+      expect(hero()).to.equal(TEXT);
+    });
+
+  it('refuses a body over the limit, and writes nothing', async () => {
+    const body = '#'.repeat((1 << 20) + 1);
+    const { status } = await raw(address, [`PUT ${path()}files/hero.tuning.yaml HTTP/1.1`, `host: ${host()}`, `content-length: ${body.length}`], body); // prettier-ignore
+    expect(status).to.equal(413);
+    expect(hero()).to.equal(TEXT);
+  });
+
+  it('refuses a file that has become a link to another place', async () => {
+    const given = join(folder, 'hero.tuning.yaml');
+    renameSync(given, join(folder, 'kept'));
+    symlinkSync(join(folder, 'secret.txt'), given);
+    const { mark } = ((await (await fetch(`${address}files`)).json()) as { files: { mark: string }[] }).files[0]!;
+    const answer = await fetch(`${address}files/hero.tuning.yaml`, { method: 'PUT', body: 'jump: { height: 9 }\n', headers: { 'if-match': `"${mark}"` } }); // prettier-ignore
+    expect(answer.status).to.equal(409);
+    expect(readFileSync(join(folder, 'secret.txt'), 'utf8')).to.equal('secret');
+    const seen = (await (await fetch(`${address}files/hero.tuning.yaml`)).json()) as { text: string };
+    expect(seen.text).to.equal(TEXT);
+    rmSync(given);
+    renameSync(join(folder, 'kept'), given);
+  });
+
+  it('saves what is still what it was, refuses what is not, and tells everyone who is connected', async () => {
+    const live = new WebSocket(`${address.replace('http', 'ws')}live`);
+    const told: { says: string; name: string; text: string }[] = [];
+    let next = (): void => {};
+    live.on('message', (data) => {
+      told.push(JSON.parse(String(data)) as (typeof told)[number]);
+      next();
+    });
+    const message = (count: number): Promise<void> =>
+      told.length >= count ? Promise.resolve() : new Promise((done) => (next = () => told.length >= count && done()));
+    await once(live, 'open');
+    const seen = (await (await fetch(`${address}files/hero.tuning.yaml`)).json()) as { mark: string };
+    const put = (text: string, mark: string): Promise<Response> =>
+      fetch(`${address}files/hero.tuning.yaml`, { method: 'PUT', body: text, headers: { 'if-match': `"${mark}"` } });
+    const first = await put('jump: { height: 4 }\n', seen.mark);
+    expect(first.status).to.equal(200);
+    expect(hero()).to.equal('jump: { height: 4 }\n');
+    await message(1);
+    expect(told[0]).to.include({ says: 'changed', name: 'hero.tuning.yaml', text: 'jump: { height: 4 }\n' });
+    // With the mark of before: somebody else has written meanwhile.
+    const second = await put('jump: { height: 5 }\n', seen.mark);
+    expect(second.status).to.equal(412);
+    expect(((await second.json()) as { text: string }).text).to.equal('jump: { height: 4 }\n');
+    expect(hero()).to.equal('jump: { height: 4 }\n');
+    // A text editor writes.
+    writeFileSync(join(folder, 'hero.tuning.yaml'), TEXT);
+    await message(2);
+    expect(told[1]).to.include({ says: 'changed', text: TEXT });
+    live.terminate();
+  });
+
+  it('says what is wrong with a call', () => {
+    const cases: [string[], RegExp][] = [
+      [['loft', 'gone.tuning.yaml'], /gone\.tuning\.yaml/],
+      [['loft', join(folder, 'secret.txt')], /the Loft opens tunings, a level/],
+      [['loft', join(DATA, 'yard.level.yaml'), join(DATA, 'weir.level.yaml')], /one level at a time/],
+      [['loft', join(folder, 'hero.tuning.yaml'), join(folder, 'hero.tuning.yaml')], /two files are called/],
+      [['loft', '--port', '0'], /1 to 65535/],
+    ];
+    for (const [args, says] of cases) {
+      const { status, err } = apperin(args);
+      expect(status, args.join(' ')).to.equal(2);
+      expect(err).to.match(says);
+    }
+    const { port } = new URL(address);
+    const taken = apperin(['loft', '--port', port]);
+    expect([taken.status, /port \d+ is taken/.test(taken.err)], taken.err).to.deep.equal([2, true]);
+  });
+});
