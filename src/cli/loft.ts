@@ -234,7 +234,8 @@ async function openLoft(page: string, served: readonly Served[], port: number): 
     server.once('error', (error: NodeJS.ErrnoException) => fail(error.code === 'EADDRINUSE' ? new CallError(`port ${port} is taken; leave --port out to take a free one`) : error));
     server.listen(port, '127.0.0.1', done);
   });
-  const watcher = watch(served.map(({ path }) => path), { ignoreInitial: true, awaitWriteFinish: { stabilityThreshold: 60, pollInterval: 20 } });
+  // A few files are asked for their times: that loses no change, on any disk.
+  const watcher = watch(served.map(({ path }) => path), { ignoreInitial: true, usePolling: true, interval: 80 });
   const look = (path: string): void => {
     const one = served.find((other) => other.path === path);
     const text = one && readNow(one);

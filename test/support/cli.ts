@@ -20,6 +20,7 @@ export function apperin(args: readonly string[], cwd?: string): Answer {
     ...(cwd ? { cwd } : {}),
     env: { ...process.env, NO_COLOR: '1', NODE_OPTIONS: '' },
     maxBuffer: 1 << 28,
+    timeout: 240_000,
   });
   return { status, out: stdout, err: stderr };
 }

@@ -186,6 +186,11 @@ export class TuningDocument {
     return other ? changesBetween(other, this.motion) : [];
   }
 
+  /** What is wrong with another text of the file. */
+  wrongIn(text: string): Wrong | undefined {
+    return this.read(text).wrong;
+  }
+
   /** The value of a key in the file on disk, as it is written there: undefined where it is not. */
   writtenOnDisk(key: string): unknown {
     const { tuning } = this.read(this.disk);

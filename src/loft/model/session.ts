@@ -140,6 +140,8 @@ export class Session {
   } // prettier-ignore
 
   private readonly tick = (dt: number, at?: number): void => {
+    // A replay ends with its take, however many ticks a frame has room for.
+    if (this.replaying && this.stage.time >= this.replaying.end - 1e-9) return;
     this.stage.tick(dt, at);
     this.past.keep();
     this.sample();
@@ -238,6 +240,8 @@ export class Session {
     if (!take) return;
     if (take.rate !== this.rate) this.restart(take.rate);
     this.stage.restore(take.snapshot);
+    // As a ghost does: the state of that moment takes the present tuning.
+    this.hero.retune(this.document.tuning);
     this.samples = this.samples.filter(({ time }) => time <= take.from + 1e-9);
     this.rows = this.rows.filter(({ time }) => time < take.from - 1e-9);
     this.past.clear();

@@ -36,7 +36,13 @@ const FLAT = ['.'.repeat(80), `${'.'.repeat(4)}@${'.'.repeat(75)}`, '#'.repeat(8
 /** A floor that ends, and a long way down. */
 const EDGE = ['.'.repeat(60), `${'.'.repeat(20)}@${'.'.repeat(39)}`, `${'#'.repeat(26)}${'.'.repeat(34)}`, ...Array.from({ length: 16 }, () => `${'#'.repeat(26)}${'.'.repeat(34)}`), '#'.repeat(60)]; // prettier-ignore
 const WALL = [...Array.from({ length: 14 }, () => `${'.'.repeat(30)}#${'.'.repeat(9)}`), `${'.'.repeat(26)}@...#${'.'.repeat(9)}`, '#'.repeat(40)]; // prettier-ignore
-const LEDGE = [...Array.from({ length: 8 }, () => '.'.repeat(40)), ...Array.from({ length: 3 }, () => `${'.'.repeat(30)}${'#'.repeat(10)}`), `${'.'.repeat(26)}@...${'#'.repeat(10)}`, '#'.repeat(40)]; // prettier-ignore
+/** A ledge that the hands reach near the top of a jump, and a wall beside a high floor. */
+function ledgeRows(motion: Motion): string[] {
+  const { tile, jump, ledge } = motion.full;
+  const high = Math.max(2, Math.min(12, Math.floor(((jump.height ?? 3.25) + (ledge?.hands ?? 1.15) - 0.25 * tile) / tile)));
+  return [...Array.from({ length: 6 }, () => '.'.repeat(40)), ...Array.from({ length: high - 1 }, () => `${'.'.repeat(30)}${'#'.repeat(10)}`), `${'.'.repeat(26)}@...${'#'.repeat(10)}`, '#'.repeat(40)];
+} // prettier-ignore
+const BESIDE = ['.'.repeat(40), `${'.'.repeat(10)}@${'.'.repeat(29)}`, ...Array.from({ length: 14 }, () => `${'#'.repeat(13)}....${'#'.repeat(23)}`), '#'.repeat(40)]; // prettier-ignore
 const RAMPS = ['.'.repeat(60), `${'.'.repeat(18)}/\\${'.'.repeat(40)}`, `${'.'.repeat(17)}/##\\${'.'.repeat(39)}`, `${'.'.repeat(8)}@${'.'.repeat(7)}/####\\${'.'.repeat(8)}##${'.'.repeat(29)}`, '#'.repeat(60)]; // prettier-ignore
 
 const speedUp = (motion: Motion): number => Math.max(motion.ground.upIn * 2, 0.35);
@@ -95,10 +101,22 @@ const SCENES: Readonly<Record<string, Scene>> = {
     seconds: (m) => 2.6 + m.riseTime,
   },
   ledge: {
-    what: 'hang on a ledge, climb it; let go of one, and catch it again',
-    rows: LEDGE,
-    input: (m) => [on(0, 'right'), on(0.3, 'jump'), on(0.3 + m.riseTime + 0.6, 'down'), off(0.3 + m.riseTime + 0.65, 'down'), on(0.3 + m.riseTime + 1.2, 'up')],
-    seconds: (m) => 2.8 + m.riseTime,
+    what: 'hang on a ledge, and climb it',
+    level: (tile, motion) => ({ tile, rows: ledgeRows(motion), bounds: { left: 'wall', right: 'wall', bottom: 'wall' } }),
+    input: (m) => [on(0, 'right'), on(0.3, 'jump'), on(0.3 + m.riseTime + 0.5, 'up')],
+    seconds: (m) => 1.8 + m.riseTime,
+  },
+  besideWall: { what: 'down beside a wall, and slide', rows: BESIDE, input: () => [on(0, 'right')], seconds: () => 2.2, from: () => 0.3 },
+  slip: {
+    what: 'down a face that is too steep to stand on',
+    level: (tile) => ({
+      tile,
+      rows: [...Array.from({ length: 13 }, () => '.'.repeat(20)), '#'.repeat(20)],
+      movers: [{ name: 'chute', shapes: [{ form: 'solid', points: [[2 * tile, 2 * tile], [6 * tile, 12.9 * tile], [2 * tile, 12.9 * tile]] }] }],
+      spawns: { start: { at: [3 * tile, 3 * tile] } },
+    }),
+    input: () => [],
+    seconds: () => 1.4,
   },
   slope: { what: 'up a ramp, down, over steps, and a jump from a ramp', rows: RAMPS, input: () => [on(0, 'right'), on(1.75, 'jump'), off(1.8, 'jump')], seconds: () => 4.5 },
   crouch: { what: 'crouch and creep', rows: FLAT, input: () => [on(0, 'right'), on(0.5, 'down'), off(1.3, 'down')], seconds: () => 1.7 },
@@ -115,16 +133,16 @@ const SCENES: Readonly<Record<string, Scene>> = {
   glide: { what: 'jump off and glide for as long as it may be', rows: EDGE, input: () => [on(0, 'right'), on(0.5, 'jump'), off(0.9, 'jump'), on(1, 'glide')], seconds: (m) => Math.min(2.5 + (m.full.glide?.budget ?? 2), 7), from: () => 0.5 },
   dive: { what: 'jump off and dive', rows: EDGE, input: (m) => [on(0, 'right'), on(0.5, 'jump'), on(0.5 + m.riseTime, 'down')], seconds: (m) => 1.7 + m.riseTime, from: () => 0.5 },
   lift: {
-    what: 'a jump just after a lift has stopped',
+    what: 'a jump after a lift has stopped, as late as it still lends its speed',
     level: (tile, motion) => ({
       tile,
       rows: [...Array.from({ length: 9 }, () => '.'.repeat(20)), `${'.'.repeat(5)}@${'.'.repeat(14)}`, '#'.repeat(20)],
       movers: [{ name: 'lift', shapes: [{ form: 'solid', points: [[3 * tile, 9.999 * tile], [8 * tile, 9.999 * tile], [8 * tile, 10.4 * tile], [3 * tile, 10.4 * tile]] }], route: { curve: [[0, 0, 2 * tile, -3 * tile]], lap: 1, laps: 1 } }],
       spawns: { start: { at: [5.5 * tile, 9.999 * tile - motion.height * 0] } },
     }),
-    // As late as the tuning still lends anything, and a little before.
-    input: () => [on(1.06, 'jump')],
-    seconds: (m) => 1.3 + 2 * m.riseTime,
+    // As late as the tuning still lends anything.
+    input: (m) => [on(1 + 0.98 * m.full.mover.linger, 'jump')],
+    seconds: (m) => 1.3 + m.full.mover.linger + 2 * m.riseTime,
   },
 }; // prettier-ignore
 
@@ -136,6 +154,8 @@ function sceneOf(key: string): Scene | undefined {
   if (/^gravity\.(fallSpeed|fallRamp)/.test(key)) return SCENES.fall;
   if (/^(jump|gravity)\.|^tile$/.test(key)) return SCENES.jump;
   if (key === 'mover.linger' || key === 'mover.lend') return SCENES.lift;
+  if (key === 'slope.slip') return SCENES.slip;
+  if (key === 'wall.settle' || key === 'wall.slideSpeed') return SCENES.besideWall;
   return SCENES[key.split('.')[0]!];
 }
 
@@ -220,6 +240,7 @@ function marksOf(key: string, motion: Motion): Omit<Shown['marks'][number], 'bef
     case 'ledge.hands': return ledge ? [up('hands', ledge.hands, half, 0)] : [];
     case 'slope.step': return [up('step', slope.step, half, 0)];
     case 'slope.follow': return [up('followed down', -slope.follow * motion.full.tile * 0.25, half, 0)];
+    case 'airJumps.spacing': return motion.full.airJumps ? [across('no sooner than', motion.air.speed * motion.full.airJumps.spacing, half, height)] : [];
     case 'pose.stride': return [across('stride', motion.full.pose.stride, 0, -0.1 * height)];
     case 'body.bevel': return [up('bevel', motion.full.body.bevel, half, 0)];
     default: return [];

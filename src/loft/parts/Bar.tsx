@@ -42,15 +42,9 @@ export function Bar({ loft }: { loft: Loft }): ReactNode {
         >
           {steps.paused ? 'Go on' : 'Pause'}
         </ToggleButton>
-        <Button onPress={act(() => session.step(-1, seconds()))} aria-label="One tick back">
-          ‹ tick
-        </Button>
-        <Button onPress={act(() => session.step(1, seconds()))} aria-label="One tick on">
-          tick ›
-        </Button>
-        <Button onPress={act(() => session.back(1))} aria-label="One second back">
-          ‹‹ 1 s
-        </Button>
+        <Button onPress={act(() => session.step(-1, seconds()))}>Tick back</Button>
+        <Button onPress={act(() => session.step(1, seconds()))}>Tick on</Button>
+        <Button onPress={act(() => session.back(1))}>1 s back</Button>
         <Button onPress={act(() => session.restart())}>Begin anew</Button>
       </div>
       <Choice
@@ -60,7 +54,7 @@ export function Bar({ loft }: { loft: Loft }): ReactNode {
         onChange={(value) => act(() => (steps.speed = Number(value)))()}
       />
       <Choice
-        label="Ticks per second"
+        label="Ticks/s"
         value={String(session.rate)}
         options={RATES.map((rate) => [String(rate), String(rate)])}
         onChange={(value) => act(() => session.restart(Number(value)))()}
@@ -78,12 +72,8 @@ export function Bar({ loft }: { loft: Loft }): ReactNode {
           {loft.disk ? 'Save' : 'Download'}
         </Button>
       </div>
-      <ToggleButton
-        isSelected={loft.theme === 'dark'}
-        onChange={(dark) => loft.setTheme(dark ? 'dark' : 'light')}
-        aria-label="Dark"
-      >
-        ◐
+      <ToggleButton isSelected={loft.theme === 'dark'} onChange={(dark) => loft.setTheme(dark ? 'dark' : 'light')}>
+        Dark
       </ToggleButton>
       <p className="say" role="status">
         {loft.away ? 'the server is gone: nothing can be saved until it is back' : loft.say}

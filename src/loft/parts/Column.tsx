@@ -123,7 +123,7 @@ function KeyRow({ loft, of }: { loft: Loft; of: Key }): ReactNode {
   if ((RELEASES as readonly string[]).includes(key) && value === undefined)
     return (
       <p className="row unset">
-        <Button onPress={() => loft.edit([{ key, value: FIRST[key]! }, ...RELEASES.filter((other) => other !== key).map((other) => ({ key: other, value: undefined }))])}>
+        <Button onPress={() => loft.edit([{ key, value: firstOf(loft, key) }, ...RELEASES.filter((other) => other !== key).map((other) => ({ key: other, value: undefined }))])}>
           say it by {name}
         </Button>
         <span className="meaning">{MEANINGS[key]}</span>
@@ -171,7 +171,13 @@ function KeyRow({ loft, of }: { loft: Loft; of: Key }): ReactNode {
   );
 } // prettier-ignore
 
-const FIRST: Readonly<Record<string, number>> = { 'jump.lowestHop': 1.25, 'gravity.released': 3, 'gravity.cutTo': 0.4 };
+/** What a way of letting go begins with: as near as may be to what there is. */
+function firstOf({ document: { motion } }: Loft, key: string): number {
+  if (key !== 'jump.lowestHop') return key === 'gravity.cutTo' ? 0.4 : 3;
+  const found = sheet(motion).find(({ id }) => id === 'lowestHop');
+  return Number((found?.value ?? motion.full.tile).toPrecision(4));
+}
+
 const UNSET: Readonly<Record<string, number>> = { 'run.air.speed': 7.5, 'gravity.fallRamp.to': 2, 'gravity.fallRamp.over': 0.4 }; // prettier-ignore
 
 /** A number: slider, field, unit. */
@@ -195,8 +201,18 @@ function Num({ loft, of, name, value, was }: { loft: Loft; of: NumberKey; name: 
       </Button>
     );
   const around = typeof was === 'number' ? was : value;
-  return <Dragged loft={loft} of={of} name={name} label={key} value={value} around={around} set={(next, gesture) => loft.edit([{ key, value: next }], gesture)} />;
+  return <Dragged loft={loft} of={of} name={name} label={key} value={value} around={around} set={(next, gesture) => loft.edit([{ key, value: next }, ...partnerOf(loft, key)], gesture)} />;
 } // prettier-ignore
+
+/** A goal of the jump is written with the other of its pair, which stays as it is. */
+function partnerOf(loft: Loft, key: string): { key: string; value: number }[] {
+  if (!GOAL.test(key)) return [];
+  return pairOf(loft)
+    .split(' ')
+    .map((name) => `jump.${name}`)
+    .filter((other) => other !== key)
+    .map((other) => ({ key: other, value: valueIn(loft.document.motion, other) as number }));
+}
 
 /** Rounded to the slider's own step, so that files hold numbers that people would write. */
 function Dragged({ loft, of, name, label, value, around, set }: { loft: Loft; of: NumberKey; name: string; label: string; value: number; around: number; set: (value: number, gesture: string) => void }): ReactNode {

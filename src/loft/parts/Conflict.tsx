@@ -12,12 +12,15 @@ export function Conflict({ loft }: { loft: Loft }): ReactNode {
   const { theirs } = document;
   if (!theirs) return null;
   const changes = document.changes(theirs.text);
+  const unread = document.wrongIn(theirs.text);
   return (
     <ModalOverlay isOpen className="overlay" isKeyboardDismissDisabled>
       <Modal className="modal">
         <Dialog role="alertdialog">
           <Heading slot="title">{document.name} has changed on disk, and here</Heading>
-          {changes.length === 0 ? (
+          {unread ? (
+            <p>What is on disk cannot be read: {unread.message}.</p>
+          ) : changes.length === 0 ? (
             <p>No number differs: only how the file is written.</p>
           ) : (
             <table>

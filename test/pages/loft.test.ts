@@ -1,0 +1,471 @@
+import { ABILITY_GROUPS, compileTuning } from 'apperin';
+import { readTuning } from 'apperin/files';
+import { expect } from 'chai';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import type { Loft } from '../../src/loft/model/loft.js';
+import { UNSEEN } from '../../src/loft/model/shown.js';
+import { openBrowser } from '../support/browser.js';
+import { DATA, apperin, serveLoft } from '../support/cli.js';
+
+const require = createRequire(import.meta.url);
+declare const window: { loft: Loft; changes: number[] };
+
+const TEXT = `# Brindle, for the Loft.
+jump:
+  height: 3.25 # three tiles, and a little
+  riseTime: 0.4
+run: { speed: 7.5 } # units/s
+`;
+
+describe('The Loft', function () {
+  let browser: Browser;
+  let page: Page;
+  let folder = '';
+  let address = '';
+  let stop: () => Promise<number | null>;
+  const said: string[] = [];
+  const file = (): string => readFileSync(join(folder, 'brindle.tuning.yaml'), 'utf8');
+  /** Two frames on. */
+  const frames = (): Promise<unknown> => page.evaluate('new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))'); // prettier-ignore
+  const slider = (key: string) => page.locator(`[data-key="${key}"] input[type=range]`).first();
+  const shown = (): Promise<string> => page.locator('main canvas').evaluate((canvas: HTMLElement) => canvas.dataset.shown ?? ''); // prettier-ignore
+  /** Looks at each frame; the test's own time is the limit. */
+  const until = async (what: string, where = page): Promise<void> => {
+    while (!(await where.evaluate(what))) await where.evaluate('new Promise((done) => requestAnimationFrame(done))');
+  };
+
+  /** Drags the thumb of a slider with the pointer. */
+  async function drag(key: string, by: number): Promise<void> {
+    const thumb = page.locator(`[data-key="${key}"] .thumb`).first();
+    await thumb.scrollIntoViewIfNeeded();
+    const box = (await thumb.boundingBox())!;
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + by / 2, y);
+    await page.mouse.move(x + by, y);
+    await page.mouse.up();
+  }
+
+  before(async function () {
+    this.timeout(60_000);
+    folder = mkdtempSync(join(tmpdir(), 'apperin-page-'));
+    writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT);
+    writeFileSync(join(folder, 'weir.tuning.yaml'), 'jump: { height: 2, riseTime: 0.3 }\n');
+    copyFileSync(join(DATA, 'saltreave.level.svg'), join(folder, 'saltreave.level.svg'));
+    ({ address, stop } = await serveLoft(['saltreave.level.svg', 'brindle.tuning.yaml'], folder));
+    browser = await openBrowser();
+    page = await browser.newPage({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+    page.setDefaultTimeout(8_000);
+    page.on('console', (message) => {
+      if (message.type() === 'error' || message.type() === 'warning') said.push(message.text());
+    });
+    page.on('pageerror', (error) => said.push(error.message));
+    await page.goto(address);
+    await page.waitForSelector('main canvas');
+    await until('window.loft.drawn.frames > 2');
+  });
+  afterEach(async function () {
+    if (this.currentTest?.state === 'failed' && process.env.SHOTS)
+      await page.screenshot({ path: `${process.env.SHOTS}/${this.currentTest.title.slice(0, 12)}.png` });
+  });
+  after(async () => {
+    await browser?.close();
+    expect(await stop?.()).to.equal(0);
+    rmSync(folder, { recursive: true });
+  });
+
+  it('is played by keyboard, paused, stepped, slowed down and gone back in', async () => {
+    await page.locator('main canvas').click();
+    const x = (): Promise<number> => page.evaluate(() => window.loft.session.hero.x);
+    const start = await x();
+    await page.keyboard.down('ArrowRight');
+    await until(`window.loft.session.hero.x > ${start} + 2`);
+    await page.keyboard.up('ArrowRight');
+    await page.keyboard.press('Space', { delay: 80 });
+    await until("window.loft.session.samples.some(({ vy }) => vy < -5)");
+    await until('window.loft.session.stage.time > 1.5');
+    await page.getByRole('button', { name: 'Pause' }).click();
+    const ticks = (): Promise<number> => page.evaluate(() => window.loft.session.stage.ticks);
+    const before = await ticks();
+    await frames();
+    expect(await ticks()).to.equal(before);
+    await page.getByRole('button', { name: 'Tick on' }).click();
+    expect(await ticks()).to.equal(before + 1);
+    await page.getByRole('button', { name: 'Tick back' }).click();
+    expect(await ticks()).to.equal(before);
+    await page.getByRole('button', { name: '1 s back' }).click();
+    expect(before - (await ticks())).to.be.closeTo(120, 1);
+    await page.getByRole('button', { name: '1×' }).click();
+    await page.getByRole('option', { name: '1/4×' }).click();
+    expect(await page.evaluate(() => window.loft.session.steps.speed)).to.equal(0.25);
+    await page.getByRole('button', { name: '1/4×' }).click();
+    await page.getByRole('option', { name: '1×', exact: true }).click();
+    await page.getByRole('button', { name: '120' }).click();
+    await page.getByRole('option', { name: '60', exact: true }).click();
+    expect(await page.evaluate(() => [window.loft.session.rate, window.loft.session.stage.ticks])).to.deep.equal([60, 0]);
+    await page.getByRole('button', { name: 'Go on' }).click();
+    await until('window.loft.session.stage.ticks > 3');
+  }); // prettier-ignore
+
+  it('shows a dragged number in the level by the second frame, and moves the running character with it', async () => {
+    await page.evaluate(() => {
+      const canvas = document.querySelector<HTMLElement>('main canvas')!;
+      window.changes = [];
+      let asked = -1;
+      addEventListener('pointermove', () => (asked = Number(canvas.dataset.frames)), true);
+      new MutationObserver(() => {
+        if (asked >= 0) window.changes.push(Number(canvas.dataset.frames) - asked);
+        asked = -1;
+      }).observe(canvas, { attributes: true, attributeFilter: ['data-shown'] });
+    });
+    const before = await shown();
+    await drag('jump.height', 24);
+    await frames();
+    const after = await shown();
+    expect(after).not.to.equal(before);
+    expect(after).to.match(/^jump\.height\|/);
+    const changes = await page.evaluate(() => window.changes);
+    expect(changes.length).to.be.at.least(1);
+    for (const waited of changes) expect(waited).to.be.at.most(2);
+    const height = await page.evaluate(() => window.loft.document.motion.full.jump.height!);
+    expect(height).to.be.above(3.25);
+    // The running character has it at once, and a scene before and after is drawn.
+    expect(await page.evaluate(() => window.loft.session.hero.motion.full.jump.height)).to.equal(height);
+    expect(await page.evaluate(() => window.loft.shown!.ways.length)).to.equal(2);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    expect(await page.evaluate(() => window.loft.document.text)).to.equal(TEXT);
+    await page.getByRole('button', { name: 'Redo' }).click();
+    expect(await page.evaluate(() => window.loft.document.motion.full.jump.height)).to.equal(height);
+  });
+
+  it('saves with comments, order and style, follows the file, and shows both where both have changed', async () => {
+    const height = await page.evaluate(() => window.loft.document.motion.full.jump.height);
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await until('!window.loft.document.dirty');
+    expect(file()).to.equal(TEXT.replace('height: 3.25', `height: ${height}`));
+    // A text editor writes: the page follows, the running character too.
+    writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT.replace('7.5', '9'));
+    await until('window.loft.session.hero.motion.ground.speed === 9');
+    expect(await page.evaluate(() => window.loft.document.motion.full.jump.height)).to.equal(3.25);
+    // Both have changed: nothing is overwritten, both values are shown.
+    await slider('run.speed').focus();
+    await page.keyboard.press('ArrowRight');
+    const mine = await page.evaluate(() => window.loft.document.motion.ground.speed);
+    writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT.replace('7.5', '5'));
+    const dialog = page.getByRole('alertdialog');
+    await dialog.waitFor();
+    expect(await dialog.getByRole('row', { name: /run\.speed/ }).allInnerTexts()).to.deep.equal([
+      `run.speed\t5\t${mine}`,
+    ]);
+    expect(file()).to.equal(TEXT.replace('7.5', '5'));
+    await dialog.getByRole('button', { name: 'Keep what is here' }).click();
+    expect(await page.evaluate(() => window.loft.document.motion.ground.speed)).to.equal(mine);
+    expect(file()).to.equal(TEXT.replace('7.5', '5'));
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await until('!window.loft.document.dirty');
+    expect(file()).to.equal(TEXT.replace('7.5', String(mine)));
+    // Again, and the other way.
+    await page.keyboard.press('Escape');
+    await slider('run.speed').focus();
+    await page.keyboard.press('ArrowLeft');
+    writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT);
+    await dialog.waitFor();
+    await dialog.getByRole('button', { name: 'Take what is on disk' }).click();
+    expect(await page.evaluate(() => window.loft.document.text)).to.equal(TEXT);
+  });
+
+  it('keeps the last good tuning while a file or a number is wrong, and says what is', async () => {
+    writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT.replace('speed', 'sped'));
+    await page.getByRole('alert').first().waitFor();
+    expect(await page.getByRole('alert').first().innerText()).to.match(/line 5: .*run\.sped.*The last good tuning stays/s);
+    expect(await page.evaluate(() => window.loft.session.hero.motion.ground.speed)).to.equal(7.5);
+    writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT);
+    await until('window.loft.document.wrong === undefined');
+    // A contradiction, where it arises, with its values.
+    await page.getByRole('button', { name: 'say it by lowestHop' }).click();
+    const field = page.locator('[data-key="jump.lowestHop"] input:not([type=range])');
+    await field.fill('9');
+    await field.press('Enter');
+    const alert = page.locator('[data-key="jump.lowestHop"] [role=alert]');
+    await alert.waitFor();
+    expect(await alert.innerText()).to.match(/jump\.lowestHop is 9; it must be .* at most 3\.25/);
+    expect(await page.evaluate(() => window.loft.session.hero.motion.full.jump.lowestHop)).to.equal(1.25);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await alert.waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Undo' }).click();
+    expect(await page.evaluate(() => window.loft.document.text)).to.equal(TEXT);
+  }); // prettier-ignore
+
+  it('says the jump as goals or as constants, each showing the other', async () => {
+    const amounts = (): Promise<string> => page.getByLabel('What that amounts to').innerText();
+    const before = await page.evaluate(() => [window.loft.document.motion.launch, window.loft.document.motion.riseTime]);
+    expect(await amounts()).to.match(/gravity\s+[\d.]+/).and.to.match(/launch speed\s+[\d.]+/);
+    for (const [from, to] of [['height and rise time', 'gravity and launch speed'], ['gravity and launch speed', 'height and time in the air'], ['height and time in the air', 'height and reach'], ['height and reach', 'height and rise time']]) {
+      await page.getByRole('button', { name: new RegExp(from!) }).click();
+      await page.getByRole('option', { name: to!, exact: true }).click();
+      const now = await page.evaluate(() => [window.loft.document.motion.launch, window.loft.document.motion.riseTime]);
+      now.forEach((value, i) => expect(value, `${to}`).to.be.closeTo(before[i]!, 1e-6 * before[i]!));
+    }
+    expect(await page.locator('[data-key="jump.baseGravity"]').count()).to.equal(0);
+    // What did I change, and back.
+    await slider('run.speed').focus();
+    await page.keyboard.press('ArrowRight');
+    await page.getByRole('tab', { name: 'What did I change' }).click();
+    expect(await page.getByRole('row', { name: /^run\.speed/ }).innerText()).to.match(/^run\.speed\t7\.5\t7\.[0-9]+\t/);
+    await page.getByRole('button', { name: 'All as in the file' }).click();
+    expect(await page.evaluate(() => window.loft.document.changes())).to.deep.equal([]);
+    await page.evaluate(() => {
+      while (window.loft.document.dirty) window.loft.undo();
+    });
+  }); // prettier-ignore
+
+  it('shows every number: dragged, each changes the level or the curves', async function () {
+    this.timeout(120_000);
+    const keys = new Set<string>();
+    const silent: string[] = [];
+    const text = (): Promise<string> => page.evaluate(() => window.loft.document.text);
+    const backTo = (wanted: string): Promise<void> =>
+      page.evaluate((text) => {
+        while (window.loft.document.text !== text && window.loft.document.canUndo) window.loft.undo();
+      }, wanted);
+    const tried = async (key: string): Promise<void> => {
+      keys.add(key);
+      const was = await text();
+      await page.locator(`[data-key="${key}"] .thumb`).first().scrollIntoViewIfNeeded();
+      await slider(key).focus();
+      await frames();
+      const before = await shown();
+      // To the left where the right end is near, or something forbids more.
+      for (const by of [26, -60]) {
+        await drag(key, by);
+        await frames();
+        if ((await shown()) !== before) break;
+      }
+      expect(await text(), key).not.to.equal(was);
+      if ((await shown()) === before) silent.push(key);
+      await backTo(was);
+      expect(await text()).to.equal(was);
+    };
+    const rows = (within: string): Promise<string[]> =>
+      page
+        .locator(`${within} [data-key]`)
+        .evaluateAll((found) =>
+          found
+            .filter((one) => one.querySelector('input[type=range]'))
+            .map((one) => (one as HTMLElement).dataset.key!),
+        );
+    const start = await text();
+    await page.getByRole('button', { name: 'give fallRamp.to a number' }).click(); // prettier-ignore
+    for (const key of await rows('.groups')) await tried(key);
+    for (const name of ['lowestHop', 'released', 'cutTo']) {
+      const without = await text();
+      await page.getByRole('button', { name: `say it by ${name}` }).click();
+      await tried(name === 'lowestHop' ? 'jump.lowestHop' : `gravity.${name}`);
+      await backTo(without);
+    }
+    for (const [pair, names] of [['gravity and launch speed', ['baseGravity', 'launchSpeed']], ['height and time in the air', ['airTime']], ['height and reach', ['reach']]] as const) {
+      const without = await text();
+      await page.locator('.pair button').click();
+      await page.getByRole('option', { name: pair, exact: true }).click();
+      for (const name of names) await tried(`jump.${name}`);
+      await backTo(without);
+    }
+    // Each ability by itself: some change what others do.
+    for (const group of ABILITY_GROUPS) {
+      const without = await text();
+      await page.locator(`#group-${group} > .react-aria-Switch`).click();
+      for (const key of await rows(`#group-${group}`)) await tried(key);
+      await backTo(without);
+    }
+    await backTo(start);
+    expect(silent.filter((key) => !(key in UNSEEN))).to.deep.equal([]);
+    expect(keys.size).to.be.at.least(70);
+    this.test!.title += ` (${keys.size} numbers; ${silent.length} show nothing by themselves, each with its reason)`;
+    expect(await text()).to.equal(TEXT);
+  }); // prettier-ignore
+
+  it('goes back ten seconds and plays the same keys with another gravity: both trails stay, and the table shows the difference', async () => {
+    await page.getByRole('button', { name: 'Begin anew' }).click();
+    await page.locator('main canvas').click();
+    await page.keyboard.down('ArrowRight');
+    await until('window.loft.session.stage.time > 0.8');
+    await page.keyboard.down('Space');
+    await until('window.loft.session.stage.time > 2');
+    await page.keyboard.up('Space');
+    await page.keyboard.up('ArrowRight');
+    await page.getByRole('tab', { name: 'Take and ghosts' }).click();
+    await page.getByRole('button', { name: 'Back 10 s, and take them' }).click();
+    const ends = (): Promise<string[]> => page.locator('[data-ghost]').allInnerTexts();
+    expect(await ends()).to.have.length(2);
+    // The same keys, the same tuning: the very way that was played.
+    const alike = await page.evaluate(() => {
+      const { ghosts, live } = window.loft.session;
+      return [ghosts[0]!.trail.length, live!.trail.length, JSON.stringify(ghosts[0]!.trail.at(-1)) === JSON.stringify(live!.trail.at(-1))];
+    });
+    expect(alike[0]).to.be.above(100);
+    expect(alike).to.deep.equal([alike[0], alike[0], true]);
+    await slider('gravity.falling').focus();
+    for (let i = 0; i < 20; i++) await page.keyboard.press('ArrowRight');
+    const apart = await page.evaluate(() => {
+      const { ghosts, live } = window.loft.session;
+      return ghosts[0]!.trail.some(({ y }, i) => Math.abs(y - live!.trail[i]!.y) > 0.1);
+    });
+    expect(apart).to.equal(true);
+    await page.getByRole('tab', { name: 'Differences' }).click();
+    const row = page.getByRole('row', { name: /^gravity\.falling/ });
+    expect((await row.innerText()).split('\t')).to.have.length(3);
+    expect(await page.getByRole('row', { name: /^time in the air/ }).count()).to.equal(1);
+    // Four ghosts and no more; the character plays the take itself, and pauses at its end.
+    await page.getByRole('tab', { name: 'Take and ghosts' }).click();
+    for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Keep this tuning as a ghost' }).click();
+    expect(await page.getByRole('button', { name: 'Keep this tuning as a ghost' }).isDisabled()).to.equal(true);
+    await page.getByRole('button', { name: 'Play the take' }).click();
+    await until('window.loft.session.steps.paused && window.loft.session.stage.time >= window.loft.session.take.to - 1e-6');
+    const same = await page.evaluate(() => {
+      const { hero, live } = window.loft.session;
+      const end = live!.trail.at(-1)!;
+      return [hero.x === end.x, hero.y === end.y];
+    });
+    expect(same).to.deep.equal([true, true]);
+    await page.getByRole('button', { name: 'Clear' }).click();
+    await page.evaluate(() => {
+      while (window.loft.document.dirty) window.loft.undo();
+    });
+  }); // prettier-ignore
+
+  it('records from the start: saved, `apperin run` gives the same trace to the bit', async () => {
+    await page.getByRole('button', { name: 'Go on' }).click();
+    await page.getByRole('button', { name: 'Record from the start' }).click();
+    await page.locator('main canvas').click();
+    await page.keyboard.down('ArrowRight');
+    await until('window.loft.session.stage.time > 0.7');
+    await page.keyboard.press('Space', { delay: 120 });
+    await until('window.loft.session.stage.time > 2.2');
+    await page.keyboard.up('ArrowRight');
+    await page.getByRole('button', { name: 'End the recording' }).click();
+    const save = async (name: string, to: string): Promise<void> => {
+      const [download] = await Promise.all([
+        page.waitForEvent('download'),
+        page.getByRole('button', { name, exact: true }).click(),
+      ]);
+      await download.saveAs(join(folder, to));
+    };
+    await save('Input', 'here.input.csv');
+    await save('Trace', 'here.trace.csv');
+    const played = await page.evaluate(() => {
+      const { take, samples } = window.loft.session;
+      return { seconds: take!.to, ways: samples.filter(({ time }) => time <= take!.to).map(({ x, y }) => [x, y]) };
+    });
+    const { status, err } = apperin(['run', 'saltreave.level.svg', 'brindle.tuning.yaml', 'here.input.csv', '--seconds', String(played.seconds), '--trace', 'run.trace.csv'], folder);
+    expect(status, err).to.equal(0);
+    expect(readFileSync(join(folder, 'run.trace.csv'), 'utf8')).to.equal(readFileSync(join(folder, 'here.trace.csv'), 'utf8'));
+    // And it is what was played here.
+    const rows = readFileSync(join(folder, 'run.trace.csv'), 'utf8').trim().split(/\r?\n/).slice(1).map((line) => line.split(','));
+    expect(rows.length).to.be.at.least(100);
+    rows.forEach((row, i) => expect([Number(row[2]), Number(row[3])]).to.deep.equal(played.ways[i + 1]));
+    await page.getByRole('button', { name: 'Clear' }).click();
+  }); // prettier-ignore
+
+  it('opens files that are chosen, and says what is wrong with one', async () => {
+    await page.getByRole('tab', { name: 'Files' }).click();
+    const choose = page.locator('input[type=file]');
+    await choose.setInputFiles(join(folder, 'weir.tuning.yaml'));
+    await until("window.loft.document.name === 'weir.tuning.yaml'");
+    const wanted = compileTuning(readTuning(readFileSync(join(folder, 'weir.tuning.yaml'), 'utf8')).tuning);
+    expect(await page.evaluate(() => window.loft.session.hero.motion.launch)).to.equal(wanted.launch);
+    writeFileSync(join(folder, 'bad.level.yaml'), 'rows:\n  - "@"\n  - 7\n');
+    await choose.setInputFiles(join(folder, 'bad.level.yaml'));
+    await until("window.loft.say.includes('bad.level.yaml:3')");
+    expect(await page.locator('.say').innerText()).to.include('bad.level.yaml:3');
+    await choose.setInputFiles(join(DATA, 'leap.input.csv'));
+    await until('window.loft.session.take !== undefined');
+    await page.getByRole('tab', { name: 'Take and ghosts' }).click();
+    await page.getByRole('button', { name: 'Clear' }).click();
+    await page.evaluate(() => window.loft.choose('brindle.tuning.yaml'));
+    await until("window.loft.document.name === 'brindle.tuning.yaml'");
+  });
+
+  it('is found in order by a checker of accessibility: every panel, in both themes, and narrow', async function () {
+    this.timeout(60_000);
+    await page.evaluate(readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8'));
+    const check = async (where: string): Promise<void> => {
+      const found = await page.evaluate<{ id: string; impact: string; nodes: string[] }[]>('axe.run().then(({ violations }) => violations.map(({ id, impact, nodes }) => ({ id, impact, nodes: nodes.slice(0, 3).map(({ html }) => html.slice(0, 200)) })))'); // prettier-ignore
+      expect(
+        found.filter(({ impact }) => impact === 'serious' || impact === 'critical'),
+        where,
+      ).to.deep.equal([]);
+    };
+    for (const theme of ['light', 'dark']) {
+      await page.evaluate((next) => window.loft.setTheme(next as 'light'), theme);
+      for (const tab of ['Curves', 'Take and ghosts', 'Differences', 'What did I change', 'Files']) {
+        await page.getByRole('tab', { name: tab }).click();
+        await frames();
+        await check(`${tab}, ${theme}`);
+      }
+    }
+    await page.evaluate(() => window.loft.setTheme('light'));
+    for (const [width, height] of [
+      [1024, 768],
+      [1920, 1080],
+    ] as const) {
+      await page.setViewportSize({ width, height });
+      await frames();
+      const over = await page.evaluate('document.documentElement.scrollWidth - innerWidth');
+      expect(over, `${width} wide`).to.be.at.most(0);
+      expect((await page.locator('main canvas').boundingBox())!.height).to.be.above(300);
+    }
+    await page.setViewportSize({ width: 1280, height: 800 });
+  });
+
+  it('is used with the keyboard alone: a number is found, changed, undone and saved', async () => {
+    await page.getByRole('tab', { name: 'Curves' }).click();
+    await page.locator('main canvas').focus();
+    const focused = (): Promise<string> => page.evaluate("document.activeElement.getAttribute('aria-label') ?? document.activeElement.textContent ?? ''"); // prettier-ignore
+    for (let i = 0; i < 120 && (await focused()) !== 'run.speed'; i++) await page.keyboard.press('Tab');
+    expect(await focused()).to.equal('run.speed');
+    const x = await page.evaluate(() => window.loft.session.hero.x);
+    await page.keyboard.press('ArrowRight');
+    expect(await page.evaluate(() => window.loft.document.motion.ground.speed)).to.be.above(7.5);
+    // The arrow was for the slider, not for the character.
+    await frames();
+    expect(await page.evaluate(() => window.loft.session.hero.x)).to.equal(x);
+    for (let i = 0; i < 120 && (await focused()) !== 'Undo'; i++) await page.keyboard.press('Shift+Tab');
+    await page.keyboard.press('Enter');
+    expect(await page.evaluate(() => window.loft.document.text)).to.equal(TEXT);
+  });
+
+  it('needs no server: the same page as files, with the demo data', async () => {
+    const other = await browser.newPage();
+    const { createServer } = await import('node:http');
+    const { default: sirv } = await import('sirv');
+    const serve = sirv(new URL('../../dist/loft/', import.meta.url).pathname);
+    const server = createServer((request, response) =>
+      serve(request, response, () => void response.writeHead(404).end()),
+    );
+    await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+    const { port } = server.address() as { port: number };
+    await other.goto(`http://127.0.0.1:${port}/`);
+    await other.waitForSelector('main canvas');
+    expect(await other.evaluate(() => [window.loft.levelName, ...window.loft.documents.map(({ name }) => name)])).to.deep.equal(['saltreave.level.svg', 'brindle.tuning.yaml', 'nimble.tuning.yaml']); // prettier-ignore
+    const slide = other.locator('[data-key="run.speed"] input[type=range]');
+    await slide.focus();
+    await other.keyboard.press('ArrowRight');
+    const speed = await other.evaluate(() => window.loft.document.motion.ground.speed);
+    await other.reload();
+    await other.waitForSelector('main canvas');
+    // What was changed is kept in the browser.
+    expect(await other.evaluate(() => window.loft.document.motion.ground.speed)).to.equal(speed);
+    await other.close();
+    server.closeAllConnections();
+    server.close();
+  });
+
+  it('said nothing on the console', () => {
+    expect(said).to.deep.equal([]);
+  });
+});

@@ -1,0 +1,111 @@
+import { apperin } from 'apperin/vite';
+import { expect } from 'chai';
+import { once } from 'node:events';
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { Browser, Page } from 'playwright-core';
+import { createServer, type ViteDevServer } from 'vite';
+import { WebSocket } from 'ws';
+import { alias } from '../../examples/built.js';
+import { openBrowser } from '../support/browser.js';
+import { serveLoft } from '../support/cli.js';
+
+describe('A game with apperin/vite', function () {
+  let browser: Browser;
+  let page: Page;
+  let server: ViteDevServer;
+  let folder = '';
+  let loft: { address: string; stop(): Promise<number | null> };
+  let text = '';
+  const tuning = (): string => join(folder, 'brindle.tuning.yaml');
+
+  before(async function () {
+    this.timeout(60_000);
+    // A copy of the mill, within the package so that it finds what it imports.
+    const out = fileURLToPath(new URL('../../out/', import.meta.url));
+    mkdirSync(out, { recursive: true });
+    folder = mkdtempSync(join(out, 'live-'));
+    cpSync(fileURLToPath(new URL('../../examples/tide-mill/', import.meta.url)), folder, { recursive: true });
+    rmSync(join(folder, 'dist'), { recursive: true, force: true });
+    text = readFileSync(tuning(), 'utf8');
+    loft = await serveLoft(['brindle.tuning.yaml'], folder);
+    server = await createServer({
+      configFile: false,
+      root: folder,
+      logLevel: 'silent',
+      plugins: [apperin({ loft: loft.address })],
+      resolve: { alias },
+      server: { port: 0, host: '127.0.0.1', watch: { usePolling: true, interval: 50 } },
+    });
+    await server.listen();
+    browser = await openBrowser();
+    // Small, so that drawing it without a graphics card takes little time.
+    page = await browser.newPage({ viewport: { width: 480, height: 300 } });
+    await page.goto(server.resolvedUrls!.local[0]!);
+    await page.waitForFunction("document.querySelector('output')?.dataset.support === 'ground'");
+    await page.evaluate('window.began = 1');
+  });
+  after(async () => {
+    await browser?.close();
+    await server?.close();
+    expect(await loft?.stop()).to.equal(0);
+    rmSync(folder, { recursive: true });
+  });
+
+  /** How high a full jump goes, played with the real key. */
+  async function jump(): Promise<number> {
+    await page.evaluate(`window.peak = Infinity; window.floor = Number(document.querySelector('output').dataset.y); window.look = () => { const { y, support } = document.querySelector('output').dataset; window.peak = Math.min(window.peak, Number(y)); if (window.peak < window.floor - 0.5 && support === 'ground') return; requestAnimationFrame(window.look); }; window.look()`);
+    await page.keyboard.down('Space');
+    await page.waitForFunction("window.peak < window.floor - 0.5 && document.querySelector('output').dataset.support === 'ground'");
+    await page.keyboard.up('Space');
+    await page.waitForFunction("document.querySelector('output').dataset.pose === 'idle'");
+    return page.evaluate<number>('window.floor - window.peak');
+  } // prettier-ignore
+
+  /** Jumps until it is that high: a file that was written reaches the game when its watcher has seen it. */
+  async function jumpsTo(height: number): Promise<void> {
+    while (Math.abs((await jump()) - height) > 0.05);
+  }
+
+  it('changes the jump of the running game when the tuning is saved, without a reload', async function () {
+    this.timeout(60_000);
+    const first = await jump();
+    expect(first).to.be.closeTo(3.25, 0.05);
+    writeFileSync(tuning(), text.replace('height: 3.25', 'height: 1.75'));
+    await jumpsTo(1.75);
+    expect(await page.evaluate('window.began')).to.equal(1);
+  });
+
+  it('shows file, line and column of what is wrong, and the last good tuning stays in force', async function () {
+    this.timeout(60_000);
+    writeFileSync(tuning(), text.replace('height: 3.25', 'hight: 3.25'));
+    const overlay = page.locator('vite-error-overlay');
+    await overlay.waitFor({ state: 'attached' });
+    const said = await overlay.evaluate((element) => element.shadowRoot!.textContent ?? '');
+    expect(said).to.match(/brindle\.tuning\.yaml:\d+:\d+: there is no key jump\.hight; did you mean jump\.height\?/);
+    expect(await jump()).to.be.closeTo(1.75, 0.05);
+    writeFileSync(tuning(), text);
+    await jumpsTo(3.25);
+    expect(await page.evaluate('window.began')).to.equal(1);
+  });
+
+  it('follows what is dragged in a Loft that is connected', async function () {
+    this.timeout(60_000);
+    // As the page of the Loft does.
+    const live = new WebSocket(`${loft.address.replace('http', 'ws')}live`);
+    await once(live, 'open');
+    const drag = (height: number): void =>
+      live.send(JSON.stringify({ says: 'dragged', name: 'brindle.tuning.yaml', text: text.replace('height: 3.25', `height: ${height}`) })); // prettier-ignore
+    drag(2.5);
+    await jumpsTo(2.5);
+    // What cannot be read changes nothing.
+    live.send(JSON.stringify({ says: 'dragged', name: 'brindle.tuning.yaml', text: 'jump: { hight: 1 }' }));
+    live.send('no message');
+    drag(2);
+    await jumpsTo(2);
+    expect(await page.evaluate('window.began')).to.equal(1);
+    expect(readFileSync(tuning(), 'utf8')).to.equal(text);
+    live.terminate();
+  });
+});
