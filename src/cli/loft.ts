@@ -1,12 +1,12 @@
 import { watch } from 'chokidar';
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
-import { readFileSync, realpathSync, statSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdtempSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { basename, dirname, resolve } from 'node:path';
+import { tmpdir } from 'node:os';
+import { basename, dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { spawn } from 'node:child_process';
-import { existsSync } from 'node:fs';
 import sirv from 'sirv';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { parse } from 'yaml';
@@ -39,7 +39,7 @@ export async function loftCommand(
   files: readonly string[],
   options: Shared & { port?: number; open?: boolean },
 ): Promise<void> {
-  const given = files.length > 0 ? files : DEMO.map((name) => fileURLToPath(new URL(`../../data/tide-mill/${name}`, import.meta.url)));
+  const given = files.length > 0 ? files : demoCopy();
   const page = fileURLToPath(new URL('../loft/', import.meta.url));
   if (!existsSync(`${page}index.html`)) throw new CallError('the page of the Loft is not built; npm run build makes it');
   const served = given.map(serve);
@@ -53,12 +53,19 @@ export async function loftCommand(
   process.on('SIGTERM', close);
   if (options.json) printJson({ address: loft.address, files: served.map(({ name, kind, path }) => ({ name, kind, path })) });
   else print(`the Loft: ${loft.address}`);
-  remark(`${files.length > 0 ? 'with' : 'with the demo data:'} ${names.join(', ')}; Ctrl+C ends it`, options.quiet);
+  remark(`with ${names.join(', ')}${files.length > 0 ? '' : `, copies of the demo data in ${dirname(served[0]!.path)}`}; Ctrl+C ends it`, options.quiet);
   if (options.open) openBrowser(loft.address);
 } // prettier-ignore
 
-/** What is opened where no files are given. */
-const DEMO = ['saltreave.level.svg', 'brindle.tuning.yaml', 'nimble.tuning.yaml'] as const;
+/** What is opened where no files are given: copies, so that the package stays as it is. */
+function demoCopy(): string[] {
+  const folder = mkdtempSync(join(tmpdir(), 'apperin-loft-'));
+  return ['saltreave.level.svg', 'brindle.tuning.yaml', 'nimble.tuning.yaml'].map((name) => {
+    const copy = join(folder, name);
+    copyFileSync(fileURLToPath(new URL(`../../data/tide-mill/${name}`, import.meta.url)), copy);
+    return copy;
+  });
+}
 
 function serve(file: string): Served {
   const path = resolve(file);

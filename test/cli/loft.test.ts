@@ -129,6 +129,18 @@ describe('The server of the Loft', () => {
     live.terminate();
   });
 
+  it('opens a copy of the demo data where no files are given', async () => {
+    const demo = await serveLoft([], folder);
+    const { files } = (await (await fetch(`${demo.address}files`)).json()) as { files: { name: string; text: string; mark: string }[] }; // prettier-ignore
+    expect(files.map(({ name }) => name)).to.deep.equal(['saltreave.level.svg', 'brindle.tuning.yaml', 'nimble.tuning.yaml']); // prettier-ignore
+    const kept = readFileSync(join(DATA, 'brindle.tuning.yaml'), 'utf8');
+    expect(files[1]!.text).to.equal(kept);
+    const { status } = await fetch(`${demo.address}files/brindle.tuning.yaml`, { method: 'PUT', body: '{}', headers: { 'if-match': `"${files[1]!.mark}"` } }); // prettier-ignore
+    expect(status).to.equal(200);
+    expect(readFileSync(join(DATA, 'brindle.tuning.yaml'), 'utf8')).to.equal(kept);
+    expect(await demo.stop()).to.equal(0);
+  });
+
   it('says what is wrong with a call', () => {
     const cases: [string[], RegExp][] = [
       [['loft', 'gone.tuning.yaml'], /gone\.tuning\.yaml/],

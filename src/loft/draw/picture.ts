@@ -249,6 +249,8 @@ function phaseColour(phase: string, colours: Colours): string {
 
 function text(pen: CanvasRenderingContext2D, words: string, x: number, y: number, colour: string, halo: string): void {
   pen.font = '12px system-ui, sans-serif';
+  // Nothing is cut off at the right.
+  x = Math.min(x, pen.canvas.clientWidth - pen.measureText(words).width - 10);
   pen.lineWidth = 4;
   pen.strokeStyle = halo;
   pen.strokeText(words, x + 4, y);

@@ -1,6 +1,6 @@
 import { ABILITY_GROUPS, KEYS, MEANINGS, type Key, type Motion, type NumberKey } from 'apperin';
 import { sheet } from 'apperin/lab';
-import { useState, type ReactNode } from 'react';
+import { memo, useState, type ReactNode } from 'react';
 import { Button, Input, Label, NumberField, Slider, SliderThumb, SliderTrack, Switch } from 'react-aria-components';
 import type { Loft } from '../model/loft.js';
 import { GROUPS, PAIRS, RELEASES, UNITS, rangeFor } from '../model/ranges.js';
@@ -57,7 +57,7 @@ function Group({ loft, id, title, keys }: { loft: Loft; id: string; title: strin
         </Switch>
       ) : null}
       {id === 'arc' ? <Pair loft={loft} /> : null}
-      {isOn ? keys.map((key) => <KeyRow key={key.key} loft={loft} of={key} />) : null}
+      {isOn ? keys.map((key) => <Row key={key.key} loft={loft} of={key} stamp={stampOf(loft, key.key)} />) : null}
     </section>
   );
 } // prettier-ignore
@@ -113,7 +113,17 @@ function numbersOf(motion: Motion): Record<string, number> {
   return numbers;
 } // prettier-ignore
 
-function KeyRow({ loft, of }: { loft: Loft; of: Key }): ReactNode {
+/** All that a row depends on: the rest of the column need not be made anew while one number is dragged. */
+function stampOf(loft: Loft, key: string): string {
+  const { document } = loft;
+  const wrong = document.wrong?.key === key ? document.wrong.message : '';
+  const said = key.startsWith('jump.') ? pairOf(loft) : '';
+  return `${document.name}|${JSON.stringify(valueIn(document.motion, key))}|${JSON.stringify(valueIn(document.saved, key))}|${wrong}|${said}|${document.saved.full.tile}`;
+}
+
+const Row = memo(KeyRow, (before, after) => before.stamp === after.stamp);
+
+function KeyRow({ loft, of }: { loft: Loft; of: Key; stamp: string }): ReactNode {
   const { key } = of;
   const value = valueIn(loft.document.motion, key);
   const was = valueIn(loft.document.saved, key);
