@@ -51,6 +51,16 @@ describe('The Loft', function () {
     await page.mouse.up();
   }
 
+  /** Nothing serious is found by a checker of accessibility. */
+  async function check(where: string): Promise<void> {
+    await page.evaluate(readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8'));
+    const found = await page.evaluate<{ id: string; impact: string; nodes: string[] }[]>('axe.run().then(({ violations }) => violations.map(({ id, impact, nodes }) => ({ id, impact, nodes: nodes.slice(0, 3).map(({ html }) => html.slice(0, 200)) })))'); // prettier-ignore
+    expect(
+      found.filter(({ impact }) => impact === 'serious' || impact === 'critical'),
+      where,
+    ).to.deep.equal([]);
+  }
+
   before(async function () {
     this.timeout(60_000);
     folder = mkdtempSync(join(tmpdir(), 'apperin-page-'));
@@ -163,6 +173,7 @@ describe('The Loft', function () {
       `run.speed\t5\t${mine}`,
     ]);
     expect(file()).to.equal(TEXT.replace('7.5', '5'));
+    await check('the decision');
     await dialog.getByRole('button', { name: 'Keep what is here' }).click();
     expect(await page.evaluate(() => window.loft.document.motion.ground.speed)).to.equal(mine);
     expect(file()).to.equal(TEXT.replace('7.5', '5'));
@@ -392,14 +403,6 @@ describe('The Loft', function () {
 
   it('is found in order by a checker of accessibility: every panel, in both themes, and narrow', async function () {
     this.timeout(60_000);
-    await page.evaluate(readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8'));
-    const check = async (where: string): Promise<void> => {
-      const found = await page.evaluate<{ id: string; impact: string; nodes: string[] }[]>('axe.run().then(({ violations }) => violations.map(({ id, impact, nodes }) => ({ id, impact, nodes: nodes.slice(0, 3).map(({ html }) => html.slice(0, 200)) })))'); // prettier-ignore
-      expect(
-        found.filter(({ impact }) => impact === 'serious' || impact === 'critical'),
-        where,
-      ).to.deep.equal([]);
-    };
     for (const theme of ['light', 'dark']) {
       await page.evaluate((next) => window.loft.setTheme(next as 'light'), theme);
       for (const tab of ['Curves', 'Take and ghosts', 'Differences', 'What did I change', 'Files']) {

@@ -26,7 +26,7 @@ export interface Picture {
 /** Draws the level and everything over it. @param now s */
 export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now: number): void {
   const { session, camera, colours } = picture;
-  const { hero, steps, stage, looking } = session;
+  const { hero, steps, looking } = session;
   const seen = hero.view(steps.between);
   const past = looking !== undefined && !session.take ? session.at(looking) : undefined;
   camera.keep(past?.x ?? seen.x, past?.y ?? seen.y);
@@ -57,7 +57,6 @@ export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now
     const [x, y] = camera.at(seen.x, seen.y - (seen.height / 2) * camera.down);
     arrow(pen, x, y, x + hero.vx * 0.1 * camera.scale, y + hero.vy * 0.1 * camera.scale * camera.down, colours.mark);
   }
-  void stage;
 }
 
 function drawLevel(pen: CanvasRenderingContext2D, { session, camera, colours, shown }: Picture): void {

@@ -1,26 +1,16 @@
-import { KEYS, compileLevel, type CompiledLevel, type InputRow, type Motion } from 'apperin';
+import { compileLevel, type CompiledLevel, type InputRow, type Motion } from 'apperin';
 import { FileError, readInput, readKeys, readLevel, writeInput, writeTrace, type Edit } from 'apperin/files';
 import { touch, type TouchDriver } from 'apperin/browser';
-import brindle from '../../../data/tide-mill/brindle.tuning.yaml?raw';
-import nimble from '../../../data/tide-mill/nimble.tuning.yaml?raw';
-import mill from '../../../data/tide-mill/saltreave.level.svg?raw';
 import { Camera } from '../draw/camera.js';
 import { coloursOf, type Colours } from '../draw/colours.js';
 import { drawPicture, type Picture, type Reach } from '../draw/picture.js';
 import { TuningDocument } from './document.js';
 import { findDisk, type Disk, type ServedFile } from './server.js';
+import { DEMO, download, keep, kept } from './storage.js';
 import { Session, short } from './session.js';
 import { printOf, show, type Shown } from './shown.js';
 
 export type Tab = 'curves' | 'differences' | 'changes' | 'take' | 'files';
-
-const DEMO: ServedFile[] = [
-  { name: 'saltreave.level.svg', kind: 'level', bases: [], text: mill, mark: '' },
-  { name: 'brindle.tuning.yaml', kind: 'tuning', bases: [], text: brindle, mark: '' },
-  { name: 'nimble.tuning.yaml', kind: 'tuning', bases: [{ name: './brindle.tuning.yaml', from: 'nimble.tuning.yaml', file: 'brindle.tuning.yaml', text: brindle }], text: nimble, mark: '' },
-]; // prettier-ignore
-
-const STORED = 'apperin-loft';
 
 /** The whole app, but for its looks: what is open, what is played, what is shown. */
 export class Loft {
@@ -49,8 +39,8 @@ export class Loft {
   private worker: Worker | undefined;
   private asked: Motion | undefined;
   fingers: TouchDriver | undefined;
-  /** Frames that were drawn, and how long the last change took from the edit to the picture, ms: for checks and benchmarks. */
-  readonly drawn = { frames: 0, print: '', cost: 0 };
+  /** Frames that were drawn: for checks. */
+  readonly drawn = { frames: 0 };
 
   async open(): Promise<void> {
     this.disk = await findDisk();
@@ -162,7 +152,6 @@ export class Loft {
     this.colours ??= coloursOf(canvas);
     drawPicture(pen, this.picture(), now);
     this.drawn.frames++;
-    this.drawn.print = this.print;
     canvas.dataset.shown = this.print;
     canvas.dataset.frames = String(this.drawn.frames);
     if (session.overlays.has('envelope')) this.askReach();
@@ -366,9 +355,6 @@ export class Loft {
       : arcsFigure([arcs(short(this.document.name), this.document.motion)]);
     download('loft.svg', svg, 'image/svg+xml');
   } // prettier-ignore
-
-  /** Every key of the tuning has a value here, whatever its file leaves out. */
-  static readonly keys = KEYS;
 }
 
 export function messageOf(error: unknown): string {
@@ -378,30 +364,3 @@ export function messageOf(error: unknown): string {
   }
   return (error as Error).message;
 }
-
-function download(name: string, content: string | Blob, type: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([content], { type }));
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-}
-
-/** Without a server, the browser's storage keeps what was done. */
-function keep({ name, text, kind = 'tuning' }: { name: string; text: string; kind?: 'tuning' | 'level' }): void {
-  try {
-    const others = kept().filter((one) => one.name !== name);
-    localStorage.setItem(STORED, JSON.stringify([...others, { name, text, kind }]));
-  } catch {
-    // Storage may be full or forbidden: then nothing is kept.
-  }
-}
-
-function kept(): ServedFile[] {
-  try {
-    const found = JSON.parse(localStorage.getItem(STORED) ?? '[]') as { name: string; text: string; kind: 'tuning' | 'level' }[];
-    return found.map((one) => ({ ...one, bases: DEMO.find(({ name }) => name === one.name)?.bases ?? [], mark: '' }));
-  } catch {
-    return [];
-  }
-} // prettier-ignore

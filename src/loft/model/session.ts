@@ -66,8 +66,6 @@ export class Session {
   ghosts: Ghost[] = [];
   /** The present tuning on the keys of the take. */
   live: Ghost | undefined;
-  /** Trails of what was played before going back. */
-  trails: { name: string; samples: Sample[] }[] = [];
   /** Where in the take, or in the past, somebody looks; undefined for now. */
   looking: number | undefined;
   readonly overlays = new Set<Overlay>(['hitbox']);
@@ -189,7 +187,6 @@ export class Session {
     if (gone <= 0) return undefined;
     this.take = { from, to, rate: this.rate, snapshot: this.stage.snapshot().slice(), rows: rows.filter(({ time }) => time >= from - 1e-9), whole: from === 0 };
     this.ghosts = [];
-    this.trails = [];
     this.pin(way.filter(({ time }) => time >= from - 1e-9));
     this.retake();
     return this.take;
@@ -254,7 +251,6 @@ export class Session {
 
   clearGhosts(): void {
     this.ghosts = [];
-    this.trails = [];
     this.live = undefined;
     this.take = undefined;
     this.looking = undefined;
@@ -284,8 +280,7 @@ export class Session {
   takeRows(rows: readonly InputRow[], rate: number, seconds: number): Take {
     const first = openStage(this.level);
     const start = rows[0]?.call as { spawn?: string | readonly [number, number]; facing?: number } | undefined;
-    const hero = first.add(this.document.motion, { opposed: 'latest', name: 'hero', ...(start?.spawn === undefined ? {} : { at: start.spawn }), ...(start?.facing === undefined ? {} : { facing: start.facing }) });
-    void hero;
+    first.add(this.document.motion, { opposed: 'latest', name: 'hero', ...(start?.spawn === undefined ? {} : { at: start.spawn }), ...(start?.facing === undefined ? {} : { facing: start.facing }) });
     this.take = { from: 0, to: seconds, rate, snapshot: first.snapshot().slice(), rows, whole: true };
     this.ghosts = [];
     this.live = undefined;

@@ -1,6 +1,7 @@
 import { useEffect, useRef, type ReactNode } from 'react';
 import { Label, Slider, SliderOutput, SliderThumb, SliderTrack } from 'react-aria-components';
 import uPlot from 'uplot';
+import { DASHES } from '../draw/colours.js';
 import type { Loft } from '../model/loft.js';
 import type { Sample } from '../model/session.js';
 import { useLoft } from './App.js';
@@ -141,7 +142,7 @@ function linesOf(loft: Loft, colour: (name: string) => string): Line[] {
     const all = [...session.ghosts, ...(session.live ? [session.live] : [])];
     return all.map((ghost, i) => {
       const live = ghost === session.live;
-      return { name: ghost.name, points: turned(ghost.trail), colour: colour(live ? 'after' : `ghost-${(i % 4) + 1}`), dash: live ? [] : [[8, 4], [2, 4], [12, 4, 2, 4], [5, 2]][i % 4]! }; // prettier-ignore
+      return { name: ghost.name, points: turned(ghost.trail), colour: colour(live ? 'after' : `ghost-${(i % 4) + 1}`), dash: live ? [] : DASHES[i % 4]! }; // prettier-ignore
     });
   }
   const { samples } = session;
