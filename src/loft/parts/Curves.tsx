@@ -66,7 +66,9 @@ export function Curves({ loft }: { loft: Loft }): ReactNode {
               scales: { x: { time: false } },
               axes: [{ ...axis, size: 30, space: 50 }, { ...axis, size: 44 }],
               series: [{}, ...lines.map((line) => ({ label: line.name, stroke: line.colour, width: 2, dash: [...line.dash], points: { show: false } }))],
-              hooks: { setCursor: [(plot: uPlot) => { if (plot.root.matches(':hover')) point(plot); }] },
+              hooks: { setCursor: [(plot: uPlot) => { if (plot.root.matches(':hover')) point(plot);
+                    // Left alone, it shows the present again.
+                    else if (!loft.session.steps.paused && !loft.session.take && !plots.some(({ root }) => root.matches(':hover'))) loft.session.looking = undefined; }] },
             },
             [[], ...lines.map(() => [])] as unknown as uPlot.AlignedData,
             element,
