@@ -48,6 +48,6 @@ export async function drawEnvelope(
   }
   print(`wrote ${out}`);
   remark(`${cells.length} cells of ${cell} units, from ${states} states${interrupted ? '; interrupted: there may be more' : cut ? '; cut short: --states says how many are tried' : ''}`, options.quiet);
-  if (reached) print(`wrote ${base}.level.yaml and ${base}.input.csv: apperin run ${base}.level.yaml TUNING ${base}.input.csv --seconds ${(found.takeoff + reached.time).toFixed(4)}`);
+  if (reached) print(`wrote ${base}.level.yaml and ${base}.input.csv: apperin run ${base}.level.yaml TUNING ${base}.input.csv --seconds ${Math.floor((found.takeoff + reached.time) * 1e4) / 1e4}`);
   else if (way) print(`${options.reach} is not reached.`);
 } // prettier-ignore

@@ -370,7 +370,7 @@ describe('The Loft', function () {
     await save('Trace', 'here.trace.csv');
     const played = await page.evaluate(() => {
       const { take, samples } = window.loft.session;
-      return { seconds: take!.to, ways: samples.filter(({ time }) => time <= take!.to).map(({ x, y }) => [x, y]) };
+      return { seconds: take!.to, ways: samples.map(({ time, x, y }) => [Math.round(time * 1e6), x, y]) };
     });
     const { status, err } = apperin(['run', 'saltreave.level.svg', 'brindle.tuning.yaml', 'here.input.csv', '--seconds', String(played.seconds), '--trace', 'run.trace.csv'], folder);
     expect(status, err).to.equal(0);
@@ -378,7 +378,8 @@ describe('The Loft', function () {
     // And it is what was played here.
     const rows = readFileSync(join(folder, 'run.trace.csv'), 'utf8').trim().split(/\r?\n/).slice(1).map((line) => line.split(','));
     expect(rows.length).to.be.at.least(100);
-    rows.forEach((row, i) => expect([Number(row[2]), Number(row[3])]).to.deep.equal(played.ways[i + 1]));
+    const ways = new Map(played.ways.map(([time, x, y]) => [time, [x, y]]));
+    for (const row of rows) expect([Number(row[2]), Number(row[3])], `at ${row[1]} s`).to.deep.equal(ways.get(Math.round(Number(row[1]) * 1e6)));
     await page.getByRole('button', { name: 'Clear' }).click();
   }); // prettier-ignore
 
