@@ -36,6 +36,9 @@ const costs = await page.evaluate(async () => {
     await frame();
     const start = performance.now();
     loft.edit([{ key: 'gravity.falling', value: 1.5 + (i % 60) / 100 }], 'drag');
+    // The column is made anew once this has ended.
+    await Promise.resolve();
+    await Promise.resolve();
     // What is drawn over the level and in the curves belongs to it.
     (loft as unknown as { frame(now: number): void }).frame(performance.now() / 1000);
     found.push(performance.now() - start);
@@ -45,7 +48,9 @@ const costs = await page.evaluate(async () => {
 });
 const share = (ms: number): string => `${((ms / (1000 / 60)) * 100).toFixed(0)} % of a frame`;
 console.log('A slider drag in the whole mill, four ghosts, everything shown');
-console.log(`  median ${share(costs[costs.length >> 1]!)}, worst ${share(costs.at(-1)!)} (${costs.length} drags)`);
+console.log(
+  `  median ${share(costs[costs.length >> 1]!)}, nineteen of twenty below ${share(costs[Math.floor(costs.length * 0.95)]!)}, worst ${share(costs.at(-1)!)} (${costs.length} drags)`,
+);
 
 // Ten minutes of play, as fast as they go: what is held on to does not grow.
 const client = await page.context().newCDPSession(page);

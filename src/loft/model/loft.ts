@@ -12,6 +12,9 @@ import { printOf, show, type Shown } from './shown.js';
 
 export type Tab = 'curves' | 'differences' | 'changes' | 'take' | 'files';
 
+/** So long after the last change what can be reached is asked for, ms. */
+const STILL = 250;
+
 /** The whole app, but for its looks: what is open, what is played, what is shown. */
 export class Loft {
   session!: Session;
@@ -38,6 +41,7 @@ export class Loft {
   version = 0;
   private worker: Worker | undefined;
   private asked: Motion | undefined;
+  private lastEdit = -Infinity;
   fingers: TouchDriver | undefined;
   /** Frames that were drawn: for checks. */
   readonly drawn = { frames: 0 };
@@ -166,10 +170,14 @@ export class Loft {
   /** What can be reached is found in another thread, and shown once it is. */
   private askReach(): void {
     const { motion } = this.document;
-    if (this.asked === motion) return;
+    // One question at a time, and none while a number is on the move: the other thread would still be answering when nobody asks any more.
+    if (this.asked !== undefined || this.reach?.motion === motion || performance.now() - this.lastEdit < STILL) return;
     this.asked = motion;
     this.worker ??= new Worker(new URL('./reach-worker.ts', import.meta.url), { type: 'module' });
-    this.worker.onmessage = ({ data }: MessageEvent<Omit<Reach, 'motion'>>) => (this.reach = { ...data, motion });
+    this.worker.onmessage = ({ data }: MessageEvent<Omit<Reach, 'motion'>>) => {
+      this.reach = { ...data, motion };
+      this.asked = undefined;
+    };
     this.worker.postMessage(motion.full);
   }
 
@@ -212,6 +220,7 @@ export class Loft {
 
   private after(): void {
     const { session, document } = this;
+    this.lastEdit = performance.now();
     session.retune();
     this.reshow();
     this.disk?.drag(document.name, document.text);

@@ -205,10 +205,11 @@ export class Session {
     if (!this.take) return;
     const { motion } = this.document;
     if (this.live?.motion === motion) return;
-    this.live = { name: short(this.document.name), motion, trail: this.playTake(motion) };
+    // While a number is dragged the same trail is written anew: nothing is left behind to be cleared away.
+    this.live = { name: short(this.document.name), motion, trail: this.playTake(motion, this.live?.trail) };
   }
 
-  private playTake(motion: Motion): Sample[] {
+  private playTake(motion: Motion, trail: Sample[] = []): Sample[] {
     const take = this.take!;
     if (!this.scratch) {
       const stage = openStage(this.level);
@@ -218,16 +219,24 @@ export class Session {
     stage.restore(take.snapshot);
     hero.retune(motion.full);
     hero.drive(script(take.rows));
-    const trail: Sample[] = [];
-    const add = (): void => {
-      trail.push({ time: stage.time, x: hero.x, y: hero.y, vx: hero.vx, vy: hero.vy, height: hero.height, width: motion.width, phase: hero.phase });
+    const write = (i: number): void => {
+      const at = (trail[i] ??= { time: 0, x: 0, y: 0, vx: 0, vy: 0, height: 0, width: 0, phase: 'ground' });
+      at.time = stage.time;
+      at.x = hero.x;
+      at.y = hero.y;
+      at.vx = hero.vx;
+      at.vy = hero.vy;
+      at.height = hero.height;
+      at.width = motion.width;
+      at.phase = hero.phase;
     };
-    add();
+    write(0);
     const ticks = Math.round((take.to - take.from) * take.rate);
     for (let i = 0; i < ticks; i++) {
       stage.tick(1 / take.rate);
-      add();
+      write(i + 1);
     }
+    trail.length = ticks + 1;
     return trail;
   } // prettier-ignore
 

@@ -183,7 +183,12 @@ export function show(key: string, before: Motion, after: Motion): Shown {
   if (scene) {
     shown.what = scene.what;
     for (const motion of before === after ? [after] : [before, after]) {
-      const way = playScene(scene, motion, shown);
+      // What it was stays while it is dragged.
+      const known = motion === before && kept?.motion === before && kept.key === key ? kept : undefined;
+      const solids = known ? known.solids : [];
+      const way = known ? known.points : playScene(scene, motion, solids);
+      if (motion === before && way) kept = { key, motion, points: way, solids };
+      if (shown.solids.length === 0) shown.solids = solids;
       if (way) shown.ways.push({ motion, points: way });
     }
   }
@@ -195,14 +200,16 @@ export function show(key: string, before: Motion, after: Motion): Shown {
   return shown;
 } // prettier-ignore
 
-function playScene(scene: Scene, motion: Motion, shown: Shown): Shown['ways'][number]['points'] | undefined {
+let kept: { key: string; motion: Motion; points: Shown['ways'][number]['points']; solids: Shown['solids'] } | undefined;
+
+function playScene(scene: Scene, motion: Motion, solids: Shown['solids']): Shown['ways'][number]['points'] | undefined {
   const { tile } = motion.full;
   const level: Level = scene.level ? scene.level(tile, motion) : { tile, rows: [...scene.rows!], bounds: { left: 'wall', right: 'wall', bottom: 'wall' } };
   try {
     const { rows } = play({ level, tuning: motion, input: scene.input(motion).sort((a, b) => a.time - b.time), seconds: scene.seconds(motion), rate: 120 });
     const from = scene.from?.(motion) ?? 0;
     const first = rows.find(({ time }) => time >= from - 1e-9) ?? rows[0]!;
-    if (shown.solids.length === 0 && scene.rows !== FLAT) shown.solids = solidsOf(level, first.x, first.y);
+    if (scene.rows !== FLAT) solids.push(...solidsOf(level, first.x, first.y));
     return rows.filter(({ time }) => time >= from - 1e-9).map(({ time, x, y, vx, vy, height }) => ({ time: time - from, x: x - first.x, y: first.y - y, vx, vy: -vy, height }));
   } catch {
     // A body that does not fit into the scene has nothing to show in it.

@@ -11,9 +11,11 @@ import { LevelView } from './LevelView.js';
 import { Take } from './Take.js';
 import { Bar } from './Bar.js';
 
-/** Draws anew whenever something has changed. */
-export function useLoft(loft: Loft): number {
-  return useSyncExternalStore(loft.subscribe, () => loft.version);
+/**
+ * Makes a part anew whenever something has changed: anything, or what the part says that it depends on. While a number is dragged only little of the page does.
+ */
+export function useLoft(loft: Loft, on?: () => string): string | number {
+  return useSyncExternalStore<string | number>(loft.subscribe, on ?? (() => loft.version));
 }
 
 const TABS: readonly [TabName, string][] = [
@@ -25,7 +27,7 @@ const TABS: readonly [TabName, string][] = [
 ];
 
 export function App({ loft }: { loft: Loft }): ReactNode {
-  useLoft(loft);
+  useLoft(loft, () => `${loft.session !== undefined}|${loft.theme}|${loft.tab}`);
   if (!loft.session) return <p className="opening">Opening…</p>;
   return (
     <div className="app" data-theme={loft.theme}>

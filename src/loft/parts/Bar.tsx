@@ -11,7 +11,11 @@ const seconds = (): number => performance.now() / 1000;
 
 /** Play and pause, ticks, going back, speed, rate, undo, save. */
 export function Bar({ loft }: { loft: Loft }): ReactNode {
-  useLoft(loft);
+  useLoft(loft, () => {
+    const { session, document, disk } = loft;
+    const { paused, speed } = session.steps;
+    return [paused, speed, session.rate, document.canUndo, document.canRedo, document.dirty, loft.theme, loft.say, loft.away, disk !== undefined].join('|');
+  }); // prettier-ignore
   const { session, document } = loft;
   const { steps } = session;
   const say = useRef<HTMLOutputElement>(null);
@@ -37,7 +41,7 @@ export function Bar({ loft }: { loft: Loft }): ReactNode {
           isSelected={steps.paused}
           onChange={act(() => {
             session.looking = undefined;
-            steps.paused = !steps.paused;
+            session.steps.paused = !session.steps.paused;
           })}
         >
           {steps.paused ? 'Go on' : 'Pause'}
@@ -51,7 +55,7 @@ export function Bar({ loft }: { loft: Loft }): ReactNode {
         label="Speed"
         value={String(steps.speed)}
         options={SPEEDS.map(([name, value]) => [String(value), `${name}×`])}
-        onChange={(value) => act(() => (steps.speed = Number(value)))()}
+        onChange={(value) => act(() => (session.steps.speed = Number(value)))()}
       />
       <Choice
         label="Ticks/s"

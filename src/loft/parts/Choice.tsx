@@ -1,8 +1,10 @@
-import type { ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
 import { Button, Label, ListBox, ListBoxItem, Popover, Select, SelectValue } from 'react-aria-components';
 
-/** One of a few. */
-export function Choice({ label, value, options, onChange, quiet = false }: {
+/** One of a few. What is done with a choice is looked up when it is made: it need not be made anew for that. */
+export const Choice = memo(Options, (before, after) => before.value === after.value && before.label === after.label && JSON.stringify(before.options) === JSON.stringify(after.options)); // prettier-ignore
+
+function Options({ label, value, options, onChange, quiet = false }: {
   label: string;
   value: string;
   options: readonly (readonly [string, string])[];

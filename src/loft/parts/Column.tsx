@@ -1,5 +1,5 @@
 import { ABILITY_GROUPS, KEYS, MEANINGS, type Key, type Motion, type NumberKey } from 'apperin';
-import { sheet } from 'apperin/lab';
+import { fullJump, sheet } from 'apperin/lab';
 import { memo, useState, type ReactNode } from 'react';
 import { Button, Input, Label, NumberField, Slider, SliderThumb, SliderTrack, Switch } from 'react-aria-components';
 import type { Loft } from '../model/loft.js';
@@ -35,15 +35,33 @@ export function Column({ loft }: { loft: Loft }): ReactNode {
         </p>
       ) : null}
       <div className="groups">
-        {GROUPS.map(({ id, title, of }) => (
-          <Group key={id} loft={loft} id={id} title={title} keys={KEYS.filter(({ key }) => of(key))} />
+        {GROUPS.map(({ id, title }) => (
+          <OneGroup
+            key={id}
+            loft={loft}
+            id={id}
+            title={title}
+            keys={KEYS_OF[id]!}
+            stamp={groupStamp(loft, id, KEYS_OF[id]!)}
+          />
         ))}
       </div>
     </>
   );
 }
 
-function Group({ loft, id, title, keys }: { loft: Loft; id: string; title: string; keys: readonly Key[] }): ReactNode {
+const KEYS_OF = Object.fromEntries(GROUPS.map(({ id, of }) => [id, KEYS.filter(({ key }) => of(key))]));
+
+/** All that a group depends on. */
+function groupStamp(loft: Loft, id: string, keys: readonly Key[]): string {
+  const full = loft.document.motion.full as unknown as Record<string, unknown>;
+  const jump = id === 'arc' ? Object.values(numbersOf(loft.document.motion)).join() : '';
+  return `${full[id] !== undefined}|${jump}|${keys.map(({ key }) => stampOf(loft, key)).join(';')}`;
+}
+
+const OneGroup = memo(Group, (before, after) => before.stamp === after.stamp);
+
+function Group({ loft, id, title, keys }: { loft: Loft; id: string; title: string; keys: readonly Key[]; stamp: string }): ReactNode {
   const isAbility = ABILITY_GROUPS.includes(id);
   const full = loft.document.motion.full as unknown as Record<string, unknown>;
   const isOn = !isAbility || full[id] !== undefined;
@@ -76,7 +94,11 @@ function Pair({ loft }: { loft: Loft }): ReactNode {
         label="The jump is said by"
         value={pair}
         options={PAIRS.map(({ id, title }) => [id, title])}
-        onChange={(next) => loft.edit(next.split(' ').map((name) => ({ key: `jump.${name}`, value: numbers[name]! })))}
+        onChange={(next) =>
+          loft.edit(
+            next.split(' ').map((name) => ({ key: `jump.${name}`, value: numbersOf(loft.document.motion)[name]! })),
+          )
+        }
       />
       <dl aria-label="What that amounts to">
         {Object.entries(numbers)
@@ -101,16 +123,10 @@ export function pairOf({ document }: Loft): string {
   return (found ?? PAIRS[0]).id;
 }
 
-let known: { motion: Motion; numbers: Record<string, number> } | undefined;
-
 /** All numbers of the jump, from whichever pair says it. */
 function numbersOf(motion: Motion): Record<string, number> {
-  if (known?.motion === motion) return known.numbers;
-  const measures = sheet(motion);
-  const value = (id: string): number => measures.find((one) => one.id === id)?.value ?? NaN;
-  const numbers = { height: value('apexHeight'), riseTime: motion.riseTime, airTime: value('airTime'), reach: value('reach'), baseGravity: value('baseGravity'), launchSpeed: motion.launch };
-  known = { motion, numbers };
-  return numbers;
+  const { time, reach } = fullJump(motion);
+  return { height: motion.jumpHeight, riseTime: motion.riseTime, airTime: time, reach, baseGravity: motion.gravity, launchSpeed: motion.launch };
 } // prettier-ignore
 
 /** All that a row depends on: the rest of the column need not be made anew while one number is dragged. */

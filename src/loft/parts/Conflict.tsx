@@ -7,7 +7,7 @@ const show = (value: unknown): string => (value === undefined ? 'not given' : ty
 
 /** The file has changed on disk and here: both values of each number, and a decision. */
 export function Conflict({ loft }: { loft: Loft }): ReactNode {
-  useLoft(loft);
+  useLoft(loft, () => (loft.document.theirs ? `${loft.version}` : ''));
   const { document } = loft;
   const { theirs } = document;
   if (!theirs) return null;

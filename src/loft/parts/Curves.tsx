@@ -34,7 +34,10 @@ interface Line {
  * shown in the level.
  */
 export function Curves({ loft }: { loft: Loft }): ReactNode {
-  useLoft(loft);
+  useLoft(loft, () => {
+    const { session, touched, shown } = loft;
+    return `${touched?.key}|${shown?.what}|${session.take?.from}|${session.take?.to}|${session.looking}|${session.steps.paused}`;
+  });
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const element = box.current!;

@@ -6,7 +6,7 @@ import { useLoft } from './App.js';
 
 /** The level, to play in: dragged to move, the wheel to come nearer; what is drawn over it. */
 export function LevelView({ loft }: { loft: Loft }): ReactNode {
-  useLoft(loft);
+  useLoft(loft, () => `${[...loft.session.overlays].join()}|${loft.shown?.what ?? ''}|${loft.levelName}`);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { camera, session, shown } = loft;
   useEffect(() => loft.setCanvas(canvas.current!), [loft]);
