@@ -183,11 +183,13 @@ async function openLoft(page: string, served: readonly Served[], port: number): 
     const disk = readNow(one) ?? '';
     if (request.headers['if-match'] !== `"${markOf(disk)}"`) {
       one.text = disk;
+      one.bases = basesOf(one.path, one.kind, disk);
       return say(response, 412, { refused: 'the file has changed', ...seen(one) });
     }
     const text = decodeText(Buffer.concat(chunks), one.name, LOFT_LIMITS.file);
-    one.text = text;
     await writeWhole(one.path, text);
+    one.text = text;
+    one.bases = basesOf(one.path, one.kind, text);
     say(response, 200, seen(one));
     tell({ says: 'changed', ...seen(one) });
   }

@@ -50,9 +50,9 @@ export async function varyCommand(
 async function varyAll(tuning: Tuning, keys: readonly VariedKey[], options: Shared & Long): Promise<Varied> {
   const { rate = 60, workers = mostThreads() } = options;
   const choices = asked(() => choicesOf(keys));
-  // What cannot be asked for at all is said before anything else is done.
-  const first = asked(() => varyPoint(tuning, keys, choices[0]!, rate));
   if (choices.length <= FEW) return asked(() => vary(tuning, keys, { rate }));
+  // What cannot be asked for at all is said before any thread begins.
+  const first = asked(() => varyPoint(tuning, keys, choices[0]!, rate));
   const count = counter('points', choices.length, options);
   const points: VariedPoint[] = [first];
   await inThreads(workers, (text) => remark(text, options.quiet), async ({ run, stopped }) => {

@@ -61,6 +61,15 @@ describe('The Loft', function () {
     ).to.deep.equal([]);
   }
 
+  /** Saves what a button writes. */
+  async function save(name: string, to: string): Promise<void> {
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name, exact: true }).click(),
+    ]);
+    await download.saveAs(join(folder, to));
+  }
+
   before(async function () {
     this.timeout(60_000);
     folder = mkdtempSync(join(tmpdir(), 'apperin-page-'));
@@ -320,6 +329,16 @@ describe('The Loft', function () {
     });
     expect(alike[0]).to.be.above(100);
     expect(alike).to.deep.equal([alike[0], alike[0], true]);
+    // From the start of the level it is a recording like any other.
+    await save('Input', 'back.input.csv');
+    await save('Trace', 'back.trace.csv');
+    const seconds = await page.evaluate(() => window.loft.session.take!.to);
+    const again = apperin(['run', 'saltreave.level.svg', 'brindle.tuning.yaml', 'back.input.csv', '--seconds', String(seconds), '--trace', 'again.trace.csv'], folder);
+    expect(again.status, again.err).to.equal(0);
+    const lines = (name: string): string[] => readFileSync(join(folder, name), 'utf8').trim().split(/\r?\n/);
+    expect(lines('again.trace.csv')).to.deep.equal(lines('back.trace.csv'));
+    const end = await page.evaluate(() => window.loft.session.ghosts[0]!.trail.at(-1)!);
+    expect(lines('again.trace.csv').at(-1)!.split(',').slice(2, 4).map(Number)).to.deep.equal([end.x, end.y]);
     await slider('gravity.falling').focus();
     for (let i = 0; i < 20; i++) await page.keyboard.press('ArrowRight');
     const apart = await page.evaluate(() => {
@@ -359,13 +378,6 @@ describe('The Loft', function () {
     await until('window.loft.session.stage.time > 2.2');
     await page.keyboard.up('ArrowRight');
     await page.getByRole('button', { name: 'End the recording' }).click();
-    const save = async (name: string, to: string): Promise<void> => {
-      const [download] = await Promise.all([
-        page.waitForEvent('download'),
-        page.getByRole('button', { name, exact: true }).click(),
-      ]);
-      await download.saveAs(join(folder, to));
-    };
     await save('Input', 'here.input.csv');
     await save('Trace', 'here.trace.csv');
     const played = await page.evaluate(() => {

@@ -33,7 +33,7 @@ export class TuningDocument {
   /** What the server knows the disk's text by. */
   mark: string;
   /** What somebody else has written meanwhile, until it is decided which counts. */
-  theirs: { text: string; mark: string } | undefined;
+  theirs: { text: string; mark: string; bases: readonly Base[] } | undefined;
   tuning: Tuning;
   motion: Motion;
   /** As the file on disk says, where it can be read. */
@@ -147,7 +147,7 @@ export class TuningDocument {
       return true;
     }
     if (this.dirty) {
-      this.theirs = { text, mark };
+      this.theirs = { text, mark, bases };
       return false;
     }
     this.bases = bases;
@@ -164,7 +164,10 @@ export class TuningDocument {
       this.disk = theirs.text;
       this.mark = theirs.mark;
       this.saved = this.motionOf(theirs.text) ?? this.saved;
-    } else this.follow(theirs.text, theirs.mark);
+    } else {
+      this.bases = theirs.bases;
+      this.follow(theirs.text, theirs.mark);
+    }
   }
 
   private follow(text: string, mark: string): void {

@@ -1,4 +1,4 @@
-import { compileLevel, type CompiledLevel, type InputRow, type Motion } from 'apperin';
+import { compileLevel, startOf, type CompiledLevel, type InputRow, type Motion } from 'apperin';
 import { FileError, readInput, readKeys, readLevel, writeInput, writeTrace, type Edit } from 'apperin/files';
 import { touch, type TouchDriver } from 'apperin/browser';
 import { Camera } from '../draw/camera.js';
@@ -257,7 +257,7 @@ export class Loft {
           document.keep(file.mark);
           this.say = `${document.name} saved`;
         } else {
-          document.theirs = { text: file.text, mark: file.mark };
+          document.theirs = { text: file.text, mark: file.mark, bases: file.bases };
           this.say = `${document.name} has changed on disk`;
         }
       } catch (error) {
@@ -325,9 +325,8 @@ export class Loft {
     if (!input) return;
     try {
       const { rows } = readInput(input.text, { file: name });
-      const start = rows[0]?.call as { rate?: number } | undefined;
       const last = rows.reduce((latest: number, { time }: InputRow) => Math.max(latest, time), 0);
-      this.session.takeRows(rows, start?.rate ?? this.session.rate, last + 2);
+      this.session.takeRows(rows, startOf(rows)?.rate ?? 60, last + 2);
       this.say = `${name}: ${(last + 2).toFixed(2)} s`;
     } catch (error) {
       this.say = `${name}: ${messageOf(error)}`;

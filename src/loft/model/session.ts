@@ -1,6 +1,6 @@
 import {
-  actionNumber, merged, openStage, rewind, script, stepper, valueOfKey,
-  type Character, type CompiledLevel, type Driver, type InputRow, type Intents, type Motion, type Phase, type Rewind, type Stage, type Stepper,
+  actionNumber, merged, openStage, rewind, script, startOf, stepper, valueOfKey,
+  type Character, type CompiledLevel, type Driver, type InputRow, type Intents, type Motion, type Opposed, type Phase, type Rewind, type Stage, type Stepper,
 } from 'apperin'; // prettier-ignore
 import { gamepad, keyboard, type KeyboardDriver } from 'apperin/browser';
 import { play } from 'apperin/lab';
@@ -25,6 +25,8 @@ export interface Take {
   rate: number;
   snapshot: Float64Array;
   rows: readonly InputRow[];
+  /** Which way to go with both directions held. */
+  opposed: Opposed;
   /** From the beginning of a level: a recording that can be saved. */
   whole: boolean;
 }
@@ -94,7 +96,7 @@ export class Session {
     const paused = this.steps?.paused ?? false;
     const speed = this.steps?.speed ?? 1;
     this.stage = openStage(this.level);
-    this.hero = this.stage.add(this.document.motion, { driver: this.kept(driver), opposed: 'latest', name: 'hero' });
+    this.hero = this.stage.add(this.document.motion, { driver: this.kept(driver), opposed: OPPOSED, name: 'hero' });
     this.tuned = this.document.motion;
     this.steps = stepper({ rate });
     this.steps.paused = paused;
@@ -149,6 +151,7 @@ export class Session {
   frame(now: number): void {
     this.steps.run(now, this.tick);
     if (this.replaying && this.stage.time >= this.replaying.end - 1e-9) {
+      this.hero.oppose(OPPOSED);
       this.hero.drive(this.kept(this.driver));
       this.replaying = undefined;
       this.steps.paused = true;
@@ -182,10 +185,16 @@ export class Session {
     const to = this.stage.time;
     const rows = this.rows.slice();
     const way = this.samples.slice();
+    const first = way[0]!;
     const gone = this.back(Math.min(seconds, to));
     const from = this.stage.time;
     if (gone <= 0) return undefined;
-    this.take = { from, to, rate: this.rate, snapshot: this.stage.snapshot().slice(), rows: rows.filter(({ time }) => time >= from - 1e-9), whole: from === 0 };
+    const keys = rows.filter(({ time }) => time >= from - 1e-9);
+    // From the beginning it is a recording like any other: it says how it began.
+    const whole = from === 0;
+    const start = { rate: this.rate, spawn: [first.x, first.y], facing: this.hero.facing, opposed: OPPOSED } as const;
+    if (whole) keys.unshift({ time: 0, action: 'host', value: 0, call: start });
+    this.take = { from, to, rate: this.rate, snapshot: this.stage.snapshot().slice(), rows: keys, opposed: OPPOSED, whole };
     this.ghosts = [];
     this.pin(way.filter(({ time }) => time >= from - 1e-9));
     this.retake();
@@ -218,7 +227,8 @@ export class Session {
     const { stage, hero } = this.scratch;
     stage.restore(take.snapshot);
     hero.retune(motion.full);
-    hero.drive(script(take.rows));
+    hero.oppose(take.opposed);
+    hero.drive(script(keysOf(take)));
     const write = (i: number): void => {
       const at = (trail[i] ??= { time: 0, x: 0, y: 0, vx: 0, vy: 0, height: 0, width: 0, phase: 'ground' });
       at.time = stage.time;
@@ -252,7 +262,8 @@ export class Session {
     this.rows = this.rows.filter(({ time }) => time < take.from - 1e-9);
     this.past.clear();
     this.past.keep();
-    this.hero.drive(this.kept(script(take.rows)));
+    this.hero.oppose(take.opposed);
+    this.hero.drive(this.kept(script(keysOf(take))));
     this.replaying = { end: take.to };
     this.steps.paused = false;
     this.looking = undefined;
@@ -288,9 +299,9 @@ export class Session {
   /** An input from a file, or a recording, as the take: from the beginning of the level. */
   takeRows(rows: readonly InputRow[], rate: number, seconds: number): Take {
     const first = openStage(this.level);
-    const start = rows[0]?.call as { spawn?: string | readonly [number, number]; facing?: number } | undefined;
+    const start = startOf(rows);
     first.add(this.document.motion, { opposed: 'latest', name: 'hero', ...(start?.spawn === undefined ? {} : { at: start.spawn }), ...(start?.facing === undefined ? {} : { facing: start.facing }) });
-    this.take = { from: 0, to: seconds, rate, snapshot: first.snapshot().slice(), rows, whole: true };
+    this.take = { from: 0, to: seconds, rate, snapshot: first.snapshot().slice(), rows, opposed: start?.opposed ?? 'still', whole: true };
     this.ghosts = [];
     this.live = undefined;
     this.pin();
@@ -340,6 +351,14 @@ export class Session {
     }
     return samples[low];
   }
+}
+
+/** In the Loft the direction pressed latest counts. */
+const OPPOSED: Opposed = 'latest';
+
+/** The keys of a take, for whatever tuning: what was retuned while it was recorded belongs to the recording alone. */
+function keysOf({ rows }: Take): InputRow[] {
+  return rows.filter(({ call }) => call === undefined || !('retune' in call));
 }
 
 const ACTION_NAMES = ['left', 'right', 'up', 'down', 'jump', 'glide', 'walk', 'move'].reduce<string[]>((names, name) => {

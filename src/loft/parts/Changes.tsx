@@ -2,8 +2,7 @@ import type { ReactNode } from 'react';
 import { Button } from 'react-aria-components';
 import type { Loft } from '../model/loft.js';
 import { useLoft } from './App.js';
-
-const show = (value: unknown): string => (value === undefined ? 'not given' : typeof value === 'object' ? JSON.stringify(value) : String(value)); // prettier-ignore
+import { wordOf } from './words.js';
 
 /** What did I change, against the file on disk? */
 export function Changes({ loft }: { loft: Loft }): ReactNode {
@@ -37,10 +36,10 @@ export function Changes({ loft }: { loft: Loft }): ReactNode {
           {changes.map(({ key, was, is }) => (
             <tr key={key}>
               <th scope="row">{key}</th>
-              <td>{show(was)}</td>
-              <td>{show(is)}</td>
+              <td>{wordOf(was)}</td>
+              <td>{wordOf(is)}</td>
               <td>
-                <Button aria-label={`${key} back to ${show(was)}`} onPress={() => loft.reset(key)}>
+                <Button aria-label={`${key} back to ${wordOf(was)}`} onPress={() => loft.reset(key)}>
                   ↺
                 </Button>
               </td>

@@ -2,8 +2,7 @@ import type { ReactNode } from 'react';
 import { Button, Dialog, Heading, Modal, ModalOverlay } from 'react-aria-components';
 import type { Loft } from '../model/loft.js';
 import { useLoft } from './App.js';
-
-const show = (value: unknown): string => (value === undefined ? 'not given' : typeof value === 'object' ? JSON.stringify(value) : String(value)); // prettier-ignore
+import { wordOf } from './words.js';
 
 /** The file has changed on disk and here: both values of each number, and a decision. */
 export function Conflict({ loft }: { loft: Loft }): ReactNode {
@@ -35,8 +34,8 @@ export function Conflict({ loft }: { loft: Loft }): ReactNode {
                 {changes.map(({ key, was, is }) => (
                   <tr key={key}>
                     <th scope="row">{key}</th>
-                    <td>{show(was)}</td>
-                    <td>{show(is)}</td>
+                    <td>{wordOf(was)}</td>
+                    <td>{wordOf(is)}</td>
                   </tr>
                 ))}
               </tbody>
