@@ -1,4 +1,3 @@
-import { watch } from 'chokidar';
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
 import { copyFileSync, existsSync, mkdtempSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
@@ -15,6 +14,7 @@ import { CallError } from './exit.js';
 import { kindOf, type Kind } from './load.js';
 import type { Shared } from './main.js';
 import { print, printJson, remark } from './print.js';
+import { watchFiles } from './watch.js';
 import { writeWhole } from './write.js';
 
 /** The longest file that is written, and the longest message that is taken, bytes. */
@@ -29,6 +29,8 @@ interface Served {
   real: string;
   /** What a tuning says that it comes `from`, read only: by the name it is called there. */
   bases: { name: string; from: string; file: string; text: string }[];
+  /** Where those are, and one that is not there yet. */
+  basePaths: string[];
   text: string;
 }
 
@@ -77,7 +79,7 @@ function serve(file: string): Served {
   } catch (error) {
     throw new CallError(`${file}: ${(error as Error).message}`);
   }
-  return { name: basename(path), kind, path, real: realpathSync(path), bases: basesOf(path, kind, text), text };
+  return { name: basename(path), kind, path, real: realpathSync(path), text, ...basesOf(path, kind, text) };
 }
 
 function textOf(path: string): string {
@@ -87,15 +89,17 @@ function textOf(path: string): string {
 }
 
 /** The tunings that one comes from, as far as they can be read: whoever reads it says what is wrong. */
-function basesOf(path: string, kind: Kind, text: string): Served['bases'] {
+function basesOf(path: string, kind: Kind, text: string): Pick<Served, 'bases' | 'basePaths'> {
   const bases: Served['bases'] = [];
-  if (kind !== 'tuning') return bases;
+  const basePaths: string[] = [];
+  if (kind !== 'tuning') return { bases, basePaths };
   for (let [at, now] = [path, text]; bases.length < TUNING_LIMITS.chain;) {
     try {
       const from = (parse(now) as { from?: unknown } | null)?.from;
       if (typeof from !== 'string') break;
       const next = resolve(dirname(at), from);
-      if (kindOf(next) !== 'tuning') break;
+      if (kindOf(next) !== 'tuning' || basePaths.includes(next)) break;
+      basePaths.push(next);
       now = textOf(next);
       bases.push({ name: from, from: bases.at(-1)?.file ?? basename(path), file: basename(next), text: now });
       at = next;
@@ -103,7 +107,7 @@ function basesOf(path: string, kind: Kind, text: string): Served['bases'] {
       break;
     }
   }
-  return bases;
+  return { bases, basePaths };
 }
 
 /** What tells one text from another. */
@@ -123,6 +127,25 @@ async function openLoft(page: string, served: readonly Served[], port: number): 
   const server = createServer((request, response) => void answer(request, response));
   const sockets = new WebSocketServer({ noServer: true, maxPayload: LOFT_LIMITS.message });
   const hosts = new Set<string>();
+  const watcher = watchFiles(look);
+
+  /** A file has another text now, and perhaps comes from others. */
+  function renew(one: Served, text: string): void {
+    Object.assign(one, { text }, basesOf(one.path, one.kind, text));
+    watcher.add(one.basePaths);
+  }
+
+  function look(path: string): void {
+    for (const one of served) {
+      if (one.path !== path && !one.basePaths.includes(path)) continue;
+      const text = readNow(one);
+      if (text === undefined) continue;
+      const before = JSON.stringify(seen(one));
+      renew(one, text);
+      if (JSON.stringify(seen(one)) !== before) tell({ says: 'changed', ...seen(one) });
+    }
+  }
+  for (const { path, basePaths } of served) watcher.add([path, ...basePaths]);
 
   /** Why a request is refused; empty where it is not. */
   function refusal({ headers, url }: IncomingMessage): string {
@@ -182,14 +205,12 @@ async function openLoft(page: string, served: readonly Served[], port: number): 
     if (!isSame(one)) return say(response, 409, { refused: 'the file is a link to another place now' });
     const disk = readNow(one) ?? '';
     if (request.headers['if-match'] !== `"${markOf(disk)}"`) {
-      one.text = disk;
-      one.bases = basesOf(one.path, one.kind, disk);
+      renew(one, disk);
       return say(response, 412, { refused: 'the file has changed', ...seen(one) });
     }
     const text = decodeText(Buffer.concat(chunks), one.name, LOFT_LIMITS.file);
     await writeWhole(one.path, text);
-    one.text = text;
-    one.bases = basesOf(one.path, one.kind, text);
+    renew(one, text);
     say(response, 200, seen(one));
     tell({ says: 'changed', ...seen(one) });
   }
@@ -242,26 +263,17 @@ async function openLoft(page: string, served: readonly Served[], port: number): 
   await new Promise<void>((done, fail) => {
     server.once('error', (error: NodeJS.ErrnoException) => fail(error.code === 'EADDRINUSE' ? new CallError(`port ${port} is taken; leave --port out to take a free one`) : error));
     server.listen(port, '127.0.0.1', done);
+  }).catch((error: Error) => {
+    watcher.close();
+    throw error;
   });
-  // A few files are asked for their times: that loses no change, on any disk.
-  const watcher = watch(served.map(({ path }) => path), { ignoreInitial: true, usePolling: true, interval: 80 });
-  const look = (path: string): void => {
-    const one = served.find((other) => other.path === path);
-    const text = one && readNow(one);
-    if (!one || text === undefined || text === one.text) return;
-    one.text = text;
-    one.bases = basesOf(one.path, one.kind, text);
-    tell({ says: 'changed', ...seen(one) });
-  };
-  watcher.on('change', look).on('add', look);
-  await new Promise<void>((done) => watcher.once('ready', done));
 
   const at = (server.address() as AddressInfo).port;
   for (const host of ['127.0.0.1', 'localhost']) hosts.add(`${host}:${at}`);
   return {
     address: `http://127.0.0.1:${at}/${token}/`,
     async close() {
-      await watcher.close();
+      watcher.close();
       for (const client of sockets.clients) client.terminate();
       await closed(server);
     },

@@ -1,5 +1,6 @@
 import { existsSync, readFileSync, realpathSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
 import type { Plugin, ViteDevServer } from 'vite';
 import { WebSocket } from 'ws';
 import { TuningError, type Tuning } from '../core/index.js';
@@ -39,7 +40,7 @@ export function apperin(options: ApperinOptions = {}): Plugin {
     });
     socket.on('error', () => {});
     socket.on('close', () => {
-      if (!ended) setTimeout(() => connect(address), 2000).unref();
+      void setTimeout(2000, undefined, { ref: false }).then(() => ended || connect(address));
     });
   };
 
@@ -53,7 +54,7 @@ export function apperin(options: ApperinOptions = {}): Plugin {
         socket?.close();
       });
     },
-    load(id) {
+    async load(id) {
       const file = id.replace(/[?#].*$/, '');
       // `?raw`, `?url` and the like are somebody else's.
       if (id !== file || !existsSync(file)) return undefined;
@@ -66,7 +67,7 @@ export function apperin(options: ApperinOptions = {}): Plugin {
             for (const base of bases) this.addWatchFile(base);
           };
           try {
-            const { tuning, warnings } = readTuning(readFileSync(file, 'utf8'), { file, open: opener(file, bases) });
+            const { tuning, warnings } = readTuning(await textOf(file), { file, open: opener(file, bases) });
             for (const { line, column, message } of warnings) this.warn(`${file}:${line}:${column}: ${message}`);
             return tuningModule(realpathSync(file), tuning);
           } finally {
@@ -74,7 +75,7 @@ export function apperin(options: ApperinOptions = {}): Plugin {
           }
         }
         if (LEVEL.test(file)) {
-          const { level, warnings } = readLevel(readFileSync(file, 'utf8'), { file });
+          const { level, warnings } = readLevel(await textOf(file), { file });
           for (const { line, column, message } of warnings) this.warn(`${file}:${line}:${column}: ${message}`);
           return `export default ${JSON.stringify(level)};\n`;
         }
@@ -97,6 +98,14 @@ export function apperin(options: ApperinOptions = {}): Plugin {
 } // prettier-ignore
 
 export default apperin;
+
+/** An editor empties a file before it writes it: an empty one is looked at once more. */
+async function textOf(file: string): Promise<string> {
+  const text = readFileSync(file, 'utf8');
+  if (text !== '') return text;
+  await setTimeout(100);
+  return readFileSync(file, 'utf8');
+}
 
 function opener(first: string, bases: Set<string>): (name: string, from: string) => { text: string; file: string } {
   return (name, from) => {

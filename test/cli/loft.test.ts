@@ -20,6 +20,26 @@ async function raw(address: string, lines: readonly string[], body = ''): Promis
   return { status: Number(/^HTTP\/1.1 (\d+)/.exec(text)?.[1]), text };
 }
 
+interface Told {
+  says: string;
+  name: string;
+  text: string;
+  bases: { text: string }[];
+}
+
+/** Waits until something is told of a change. */
+function heard(live: WebSocket, is: (told: Told) => boolean): Promise<void> {
+  return new Promise((done) => {
+    const listen = (data: Buffer): void => {
+      const told = JSON.parse(data.toString()) as Told;
+      if (told.says !== 'changed' || !is(told)) return;
+      live.off('message', listen);
+      done();
+    };
+    live.on('message', listen);
+  });
+}
+
 describe('The server of the Loft', () => {
   let folder = '';
   let address = '';
@@ -100,23 +120,14 @@ describe('The server of the Loft', () => {
 
   it('saves what is still what it was, refuses what is not, and tells everyone who is connected', async () => {
     const live = new WebSocket(`${address.replace('http', 'ws')}live`);
-    const told: { says: string; name: string; text: string }[] = [];
-    let next = (): void => {};
-    live.on('message', (data) => {
-      told.push(JSON.parse(String(data)) as (typeof told)[number]);
-      next();
-    });
-    const message = (count: number): Promise<void> =>
-      told.length >= count ? Promise.resolve() : new Promise((done) => (next = () => told.length >= count && done()));
     await once(live, 'open');
     const seen = (await (await fetch(`${address}files/hero.tuning.yaml`)).json()) as { mark: string };
     const put = (text: string, mark: string): Promise<Response> =>
       fetch(`${address}files/hero.tuning.yaml`, { method: 'PUT', body: text, headers: { 'if-match': `"${mark}"` } });
-    const first = await put('jump: { height: 4 }\n', seen.mark);
-    expect(first.status).to.equal(200);
+    const first = heard(live, ({ name, text }) => name === 'hero.tuning.yaml' && text === 'jump: { height: 4 }\n');
+    expect((await put('jump: { height: 4 }\n', seen.mark)).status).to.equal(200);
     expect(hero()).to.equal('jump: { height: 4 }\n');
-    await message(1);
-    expect(told[0]).to.include({ says: 'changed', name: 'hero.tuning.yaml', text: 'jump: { height: 4 }\n' });
+    await first;
     // With the mark of before: somebody else has written meanwhile.
     const second = await put('jump: { height: 5 }\n', seen.mark);
     expect(second.status).to.equal(412);
@@ -124,9 +135,24 @@ describe('The server of the Loft', () => {
     expect(hero()).to.equal('jump: { height: 4 }\n');
     // A text editor writes.
     writeFileSync(join(folder, 'hero.tuning.yaml'), TEXT);
-    await message(2);
-    expect(told[1]).to.include({ says: 'changed', text: TEXT });
+    await heard(live, ({ name, text }) => name === 'hero.tuning.yaml' && text === TEXT);
     live.terminate();
+  });
+
+  it('follows what a tuning comes from, which may not be there at first', async () => {
+    writeFileSync(join(folder, 'child.tuning.yaml'), 'from: parent.tuning.yaml\nrun: { speed: 5 }\n');
+    const child = await serveLoft(['child.tuning.yaml'], folder);
+    const live = new WebSocket(`${child.address.replace('http', 'ws')}live`);
+    await once(live, 'open');
+    for (const text of ['jump: { height: 2 }\n', 'jump: { height: 4 }\n', 'from: hero.tuning.yaml\n']) {
+      writeFileSync(join(folder, 'parent.tuning.yaml'), text);
+      await heard(live, ({ name, bases }) => name === 'child.tuning.yaml' && bases[0]?.text === text);
+    }
+    writeFileSync(join(folder, 'hero.tuning.yaml'), `${TEXT}# once more\n`);
+    await heard(live, ({ bases }) => bases[1]?.text === `${TEXT}# once more\n`);
+    writeFileSync(join(folder, 'hero.tuning.yaml'), TEXT);
+    live.terminate();
+    expect(await child.stop()).to.equal(0);
   });
 
   it('opens a copy of the demo data where no files are given', async () => {

@@ -199,6 +199,25 @@ describe('The Loft', function () {
     expect(await page.evaluate(() => window.loft.document.text)).to.equal(TEXT);
   });
 
+  it('follows what a tuning comes from, and keeps what is edited here', async () => {
+    writeFileSync(join(folder, 'child.tuning.yaml'), 'from: base.tuning.yaml\nrun: { speed: 5 }\n');
+    writeFileSync(join(folder, 'base.tuning.yaml'), 'jump: { height: 2 }\n');
+    const child = await serveLoft(['child.tuning.yaml'], folder);
+    const other = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await other.goto(child.address);
+    await until('window.loft?.session?.hero.motion.full.jump.height === 2', other);
+    await other.locator('[data-key="run.speed"] input[type=range]').first().focus();
+    await other.keyboard.press('ArrowRight');
+    const mine = await other.evaluate(() => window.loft.document.motion.ground.speed);
+    expect(mine).to.be.above(5);
+    writeFileSync(join(folder, 'base.tuning.yaml'), 'jump: { height: 3 }\n');
+    await until('window.loft.session.hero.motion.full.jump.height === 3', other);
+    expect(await other.evaluate(() => window.loft.document.motion.ground.speed)).to.equal(mine);
+    expect(await other.evaluate(() => window.loft.document.changes().map(({ key }) => key))).to.deep.equal(['run.speed', 'run.air.speed']); // prettier-ignore
+    await other.close();
+    expect(await child.stop()).to.equal(0);
+  });
+
   it('keeps the last good tuning while a file or a number is wrong, and says what is', async () => {
     writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT.replace('speed', 'sped'));
     await page.getByRole('alert').first().waitFor();

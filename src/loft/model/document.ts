@@ -128,6 +128,11 @@ export class TuningDocument {
     }
   }
 
+  /** Whether a file of this mark, which comes from these, is nothing new. */
+  isAt(mark: string, bases: readonly Base[]): boolean {
+    return mark === this.mark && isSame(bases, this.bases);
+  }
+
   /** It has been saved as it is. */
   keep(mark: string): void {
     this.disk = this.text;
@@ -140,10 +145,15 @@ export class TuningDocument {
    * @returns whether it followed
    */
   written(text: string, mark: string, bases: readonly Base[] = this.bases): boolean {
-    if (text === this.text) {
+    const another = !isSame(bases, this.bases);
+    if (text === this.text || (another && mark === this.mark)) {
+      // What it comes from may be another now: that is read anew, and what was edited here stays.
       this.bases = bases;
-      this.theirs = undefined;
-      this.keep(mark);
+      if (another) this.take(this.text);
+      if (text === this.text) {
+        this.theirs = undefined;
+        this.keep(mark);
+      } else this.saved = this.motionOf(this.disk) ?? this.saved;
       return true;
     }
     if (this.dirty) {
@@ -200,6 +210,8 @@ export class TuningDocument {
     return tuning && valueOfKey(tuning, key);
   }
 }
+
+const isSame = (one: readonly Base[], other: readonly Base[]): boolean => JSON.stringify(one) === JSON.stringify(other);
 
 function keyIn(message: string): string {
   return KEYS.find(({ key }) => message.includes(key))?.key ?? '';

@@ -280,7 +280,7 @@ export class Loft {
       this.say = `${file.name} has changed: begun anew`;
     } else if (file.kind === 'tuning') {
       const document = this.documents.find(({ name }) => name === file.name);
-      if (!document || file.mark === document.mark) return;
+      if (!document || document.isAt(file.mark, file.bases)) return;
       const followed = document.written(file.text, file.mark, file.bases);
       this.say = followed ? `${file.name} followed its file` : `${file.name} has changed on disk, and here`;
       if (document === this.document) {
