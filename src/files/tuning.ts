@@ -7,6 +7,7 @@ import {
   mergeTuning,
   rangeOf,
   showValue,
+  type Motion,
   type Tuning,
 } from '../core/index.js';
 import { FileError, type Problem } from './problem.js';
@@ -18,6 +19,8 @@ export const TUNING_LIMITS = { length: 262144, chain: 16 } as const;
 
 export interface TuningFile {
   tuning: Tuning;
+  /** The tuning, ready for play. */
+  motion: Motion;
   warnings: Problem[];
   /** Where a dotted key stands, or the nearest group around it. */
   placeOf(key: string): { line: number; column: number };
@@ -41,14 +44,16 @@ export function readTuning(text: string, options: ReadTuningOptions = {}): Tunin
   const file = options.file ?? 'tuning.yaml';
   const { yaml, tuning } = readChain(text, file, options, []);
   const placeOf = (key: string): { line: number; column: number } => yaml.problems.place(yaml.valueAt(key.split('.')));
+  let motion: Motion;
   try {
-    compileTuning(tuning);
+    motion = compileTuning(tuning);
   } catch (error) {
     if (!(error instanceof TuningError)) throw error;
     yaml.problems.at(placeOf(error.key), error.message);
     yaml.problems.refuse();
+    throw error;
   }
-  return { tuning, warnings: yaml.problems.warnings, placeOf, line: (number) => yaml.problems.line(number) };
+  return { tuning, motion, warnings: yaml.problems.warnings, placeOf, line: (number) => yaml.problems.line(number) };
 }
 
 function readChain(

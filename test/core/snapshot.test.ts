@@ -1,5 +1,7 @@
-import { fingerprint, openStage, recordTrace, rowNumbers, script, stepper } from 'apperin';
+import { fingerprint, openStage, recordTrace, rowNumbers, script, stepper, type Stage } from 'apperin';
 import { expect } from 'chai';
+import { dash } from '../../examples/dash/dash.js';
+import { busyInput, mill } from '../support/everything.js';
 import { randomInput, randomLevel, livelyTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { PLAIN } from '../support/make.js';
@@ -42,6 +44,60 @@ describe('Snapshots', () => {
     expect(() => stage.restore(copy)).to.throw(RangeError, /a snapshot of this stage has/);
     expect(() => stage.snapshot(copy)).to.throw(RangeError, /a snapshot of this stage has/);
   });
+
+  it('fit a fork of the stage, which has the same future and leaves the first one alone', () => {
+    const random = randomizer(64);
+    for (let i = 0; i < 12; i++) {
+      const level = i % 2 === 0 ? mill(random) : randomLevel(random);
+      const [input, second] = [busyInput(random, 4), randomInput(random, 4)];
+      const stage = openStage(level);
+      const hero = stage.add(livelyTuning(random), { driver: script(input), opposed: 'first', facing: -1, name: 'one' });
+      stage.add(livelyTuning(random), { driver: script(second), name: 'two' });
+      const run = (of: Stage, ticks: number): void => {
+        for (let tick = 0; tick < ticks; tick++) of.tick(1 / 120);
+      };
+      run(stage, 100);
+      const early = stage.snapshot();
+      hero.retune(livelyTuning(random));
+      run(stage, 100);
+      // What is held stays held there, whoever plays.
+      const other = stage.fork({ one: script(input), two: script(second) });
+      const now = fingerprint(stage.snapshot());
+      expect(fingerprint(other.snapshot())).to.equal(now);
+      expect(other.characters.map(({ name, facing, opposed }) => `${name} ${facing} ${opposed}`)).to.deep.equal(stage.characters.map(({ name, facing, opposed }) => `${name} ${facing} ${opposed}`));
+      const there = stage.snapshot();
+      run(other, 150);
+      expect(fingerprint(stage.snapshot())).to.equal(now);
+      run(stage, 150);
+      expect(fingerprint(stage.snapshot())).to.equal(fingerprint(other.snapshot()));
+      // Whatever the one kept, the other can go back to: with the tuning of that time.
+      for (const kept of [early, there]) {
+        stage.restore(kept);
+        other.restore(kept);
+        expect(other.characters[0]!.motion).to.equal(hero.motion);
+        expect(fingerprint(other.snapshot())).to.equal(fingerprint(stage.snapshot()));
+      }
+      // A tuning that it has only since is not known there, and nothing is changed.
+      hero.retune({ run: { speed: 1.25 + i } });
+      const late = stage.snapshot();
+      const before = fingerprint(other.snapshot());
+      expect(() => other.restore(late)).to.throw(RangeError, 'one had a tuning that it never had here');
+      expect(fingerprint(other.snapshot())).to.equal(before);
+      expect(() => stage.fork({ three: script([]) })).to.throw(RangeError, 'there is no character three');
+    }
+  }); // prettier-ignore
+
+  it('of an ability of the game’s own fit a fork too', () => {
+    const stage = openStage({ rows: ['@.......', '########'] });
+    const rows = [{ time: 0.1, action: 'dash', value: 1 }];
+    const hero = stage.add({}, { abilities: [dash], driver: script(rows) });
+    for (let i = 0; i < 8; i++) stage.tick(1 / 60);
+    expect(hero.vx).to.equal(18);
+    const other = stage.fork();
+    for (let i = 0; i < 20; i++) for (const each of [stage, other]) each.tick(1 / 60);
+    expect(hero.vx).not.to.equal(18);
+    expect(fingerprint(other.snapshot())).to.equal(fingerprint(stage.snapshot()));
+  }); // prettier-ignore
 
   it('keep two characters apart', () => {
     const stage = openStage({ rows: ['.@....', '######'], spawns: { other: { at: [4.5, 1], facing: -1 } } });

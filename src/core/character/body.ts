@@ -105,6 +105,8 @@ export class Body {
   readonly sinceAt: Int32Array;
   /** Every tuning that the character has had. */
   readonly tunings: Motion[];
+  /** They, by all of their numbers, as far as that has been needed. */
+  readonly tuned = new Map<string, Motion>();
   /** What abilities get to see of this body; made when first needed. */
   control: Control | undefined = undefined;
   /** What the abilities made of the present part-tick. */

@@ -244,7 +244,8 @@ export class Character {
   }
 
   /**
-   * Gives the character another tuning, in the middle of whatever it does.
+   * Gives the character another tuning, in the middle of whatever it does. Every different tuning that a character has had is kept for snapshots, about
+   * 2 kB each.
    * @throws TuningError where the tuning is wrong, RangeError where a number of an ability is. Nothing is changed then. A body that has
    * grown into something solid is pushed out of it
    */

@@ -72,7 +72,7 @@ export function applyCall(level: CompiledLevel, body: Body, call: HostCall): voi
     check('count', call.count, 0, 1000);
     s[AIR_SPENT] = body.motion.airLaunch.length - call.count;
   } else if ('retune' in call) {
-    retune(body, compileTuning(call.retune));
+    retune(body, knownOr(body, compileTuning(call.retune)));
   } else if ('listen' in call) {
     if (!call.listen) releaseAll(body);
     s[DEAF] = call.listen ? 0 : 1;
@@ -116,6 +116,12 @@ export function changeGround(body: Body): void {
   if (isInside(body, s[X]!, s[Y]!)) startFreeing(body);
   else s[FREEING] = 0;
   tellAboard(body);
+}
+
+/** A tuning that the body has had is that one again: a number that goes to and fro leaves nothing behind. */
+function knownOr({ tunings, tuned }: Body, motion: Motion): Motion {
+  for (const one of tunings.slice(tuned.size)) tuned.set(JSON.stringify(one.full), one);
+  return tuned.get(JSON.stringify(motion.full)) ?? motion;
 }
 
 /**

@@ -2,7 +2,7 @@ import { arrange, installAbilities, type Ability } from '../character/ability.js
 import { abilities } from '../character/abilities/index.js';
 import { Body, NOW, TICK, TICK_LENGTH, TICK_START } from '../character/body.js';
 import { Character } from '../character/character.js';
-import { FACING, FIRST, IGNORES } from '../character/state.js';
+import { FACING, FIRST, IGNORES, TUNED } from '../character/state.js';
 import { HOST, SLACK, type Driver, type Opposed } from '../input/intents.js';
 import type { HostCall } from '../input/host.js';
 import { Recorder } from '../input/recording.js';
@@ -91,22 +91,53 @@ export class Stage {
     const name = options.name ?? (count === 0 ? 'hero' : `hero${count + 1}`);
     if (this.bodies.some((other) => other.name === name))
       throw new RangeError(`there is a character named ${name} already`);
-    const order = arrange(BUILT_IN, options.abilities ?? []);
-    const ySign = this.level.yPoints === 'up' ? 1 : -1;
-    const body = new Body(name, motion, this.level, ySign, opposed, this.queue, order, this.moved?.moving);
-    installAbilities(body);
+    const body = this.join(name, motion, arrange(BUILT_IN, options.abilities ?? []), opposed);
     body.s[FIRST] = facing;
-    body.clock[NOW] = this.time;
-    for (const near of body.nears) near.off = this.off;
     for (const layer of options.ignores ?? []) body.s[IGNORES]! |= layerBit(this.level, layer);
     for (const near of body.nears) near.ignores = body.s[IGNORES]!;
     putAt(body, { ...spot, facing });
     body.driver = options.driver;
+    return this.enter(body);
+  }
+
+  /** The body of a character. */
+  private join(name: string, motion: Motion, abilities: readonly Ability[], opposed: Opposed): Body {
+    const ySign = this.level.yPoints === 'up' ? 1 : -1;
+    const body = new Body(name, motion, this.level, ySign, opposed, this.queue, abilities, this.moved?.moving);
+    installAbilities(body);
+    body.clock[NOW] = this.time;
+    for (const near of body.nears) near.off = this.off;
     body.onHost = (which, call) => applyCall(this.level, which, call);
+    return body;
+  }
+
+  private enter(body: Body): Character {
     const character = new Character(body, (call) => this.call(body, call));
     this.bodies.push(body);
     this.characters.push(character);
     return character;
+  }
+
+  /**
+   * Another stage of the same level in the same state, with the same characters: to look ahead, or to play the same keys with other tunings. What happens
+   * there does not happen here, and nobody listens. A snapshot of this stage fits it, but for tunings that a character is given later.
+   * @param drivers who plays them there, by the names of the characters; what is held stays held
+   * @throws RangeError where there is no character of such a name
+   */
+  fork(drivers: Readonly<Record<string, Driver>> = {}): Stage {
+    for (const name of Object.keys(drivers))
+      if (!this.bodies.some((body) => body.name === name)) throw new RangeError(`there is no character ${name}`);
+    const other = new Stage(this.level);
+    for (const { name, motion, installed, tunings } of this.bodies) {
+      const abilities = installed.map(({ ability }) => ability);
+      const body = other.join(name, motion, abilities, 'still');
+      body.tunings.splice(0, 1, ...tunings);
+      body.driver = drivers[name];
+      body.driver?.fresh?.();
+      other.enter(body);
+    }
+    other.restore(this.snapshot());
+    return other;
   }
 
   /**
@@ -354,14 +385,21 @@ export class Stage {
 
   /**
    * Goes back (or forward) to a snapshot of this stage.
-   * @throws RangeError where it is of a stage with other characters
+   * @throws RangeError where it is of a stage with other characters, or of one where a character had a tuning that it never had here. Nothing is changed then
    */
   restore(snapshot: Float64Array): void {
     const length = this.snapshotLength;
     if (snapshot.length !== length)
       throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${snapshot.length}`);
+    let at = length;
+    for (let i = this.bodies.length - 1; i >= 0; i--) {
+      const { s, tunings, name } = this.bodies[i]!;
+      at -= s.length;
+      if (!(snapshot[at + TUNED]! < tunings.length))
+        throw new RangeError(`the snapshot is of a stage on which ${name} had a tuning that it never had here`);
+    }
     for (let i = 0; i < this.clock.length; i++) this.clock[i] = snapshot[i]!;
-    let at = this.clock.length;
+    at = this.clock.length;
     let changed = false;
     for (let i = 0; i < this.off.length; i++) {
       const off = snapshot[at++]!;

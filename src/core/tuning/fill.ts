@@ -81,7 +81,7 @@ function checkTogether({ charge, crouch, body, jump }: FullTuning): void {
 
 /** Whether a key belongs to an ability that is left out, or set to off. */
 function isOff(written: Loose, key: string): boolean {
-  const group = key.split('.')[0]!;
+  const group = namesIn(key)[0]!;
   return ABILITY_GROUPS.includes(group) && (written[group] === undefined || written[group] === GROUP_WORDS[group]);
 }
 
@@ -145,27 +145,27 @@ function checkOwn(value: unknown): void {
 
 function checkValue(entry: Key, value: unknown): void {
   const { key } = entry;
-  const wrong = new TuningError(key, `${key} is ${showValue(value)}; it must be ${rangeOf(entry)}`);
+  const wrong = (): TuningError => new TuningError(key, `${key} is ${showValue(value)}; it must be ${rangeOf(entry)}`);
   if ('switch' in entry) {
-    if (typeof value !== 'boolean') throw wrong;
+    if (typeof value !== 'boolean') throw wrong();
   } else if ('of' in entry) {
-    if (!Array.isArray(value) || value.length < 1 || value.length > entry.count) throw wrong;
+    if (!Array.isArray(value) || value.length < 1 || value.length > entry.count) throw wrong();
     for (const one of value) checkValue(entry.of, one);
   } else if ('choices' in entry) {
-    if (typeof value !== 'string' || !entry.choices.includes(value)) throw wrong;
+    if (typeof value !== 'string' || !entry.choices.includes(value)) throw wrong();
   } else {
     if (entry.word !== undefined) {
       if (
         value !== entry.word &&
         !(Number.isInteger(value) && (value as number) >= entry.least && (value as number) <= entry.most)
       )
-        throw wrong;
+        throw wrong();
       return;
     }
     if (typeof value !== 'number') throw new TuningError(key, `${key} is ${showValue(value)}; it must be a number`);
     // Written so that NaN is refused.
     const inside = (entry.above ? value > entry.least : value >= entry.least) && value <= entry.most;
-    if (!inside) throw wrong;
+    if (!inside) throw wrong();
   }
 }
 
@@ -173,10 +173,17 @@ function missing(key: string): TuningError {
   return new TuningError(key, `${key} is missing; a ramp needs both \`to\` and \`over\``);
 }
 
+const NAMES = new Map(KEYS.map(({ key }) => [key, key.split('.')]));
+
+/** The names of which a dotted name consists. */
+function namesIn(key: string): readonly string[] {
+  return NAMES.get(key) ?? key.split('.');
+}
+
 /** The value of a key, by its dotted name; undefined where there is none. */
 export function valueOfKey(node: object, key: string): unknown {
   let at: unknown = node;
-  for (const name of key.split('.')) {
+  for (const name of namesIn(key)) {
     if (typeof at !== 'object' || at === null) return undefined;
     at = (at as Loose)[name];
   }
@@ -184,9 +191,8 @@ export function valueOfKey(node: object, key: string): unknown {
 }
 
 function put(node: Loose, key: string, value: unknown): void {
-  const names = key.split('.');
-  const last = names.pop()!;
+  const names = namesIn(key);
   let at = node;
-  for (const name of names) at = (at[name] ??= {}) as Loose;
-  at[last] = value;
+  for (let i = 0; i + 1 < names.length; i++) at = (at[names[i]!] ??= {}) as Loose;
+  at[names.at(-1)!] = value;
 }
