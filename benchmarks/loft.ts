@@ -32,15 +32,17 @@ const costs = await page.evaluate(async () => {
   const found: number[] = [];
   const frame = (): Promise<unknown> => new Promise((done) => requestAnimationFrame(done));
   loft.touch('gravity.falling');
-  for (let i = 0; i < 120; i++) {
+  for (let i = 0; i < 320; i++) {
     await frame();
     const start = performance.now();
     loft.edit([{ key: 'gravity.falling', value: 1.5 + (i % 60) / 100 }], 'drag');
     // The column is made anew once this has ended.
     await Promise.resolve();
     await Promise.resolve();
-    // What is drawn over the level and in the curves belongs to it.
+    // What is drawn over the level and in the curves belongs to it; the curves are drawn once the frame's own work has ended.
     (loft as unknown as { frame(now: number): void }).frame(performance.now() / 1000);
+    await Promise.resolve();
+    await Promise.resolve();
     found.push(performance.now() - start);
   }
   loft.touch(undefined);
@@ -64,7 +66,11 @@ const minutes = async (count: number): Promise<void> =>
     const session = loft.session as unknown as { step(ticks: number, now: number): void };
     for (let i = 0; i < count * 60; i++) {
       session.step(120, performance.now() / 1000);
-      if (i % 5 === 0) loft.edit([{ key: 'run.speed', value: 6 + (i % 7) / 4 }]);
+      // Numbers are dragged to and fro meanwhile, by the steps of a slider.
+      for (let k = 0; i % 5 === 0 && k < 20; k++) {
+        loft.edit([{ key: 'run.speed', value: 6 + ((i + k) % 40) / 20 }], `drag ${i}`);
+        loft.edit([{ key: 'gravity.falling', value: 1 + ((i * 3 + k) % 100) / 50 }], `drag ${i}`);
+      }
     }
   }, count);
 await page.evaluate(() => window.loft.session.clearGhosts());

@@ -136,9 +136,9 @@ describe('The Loft', function () {
       const canvas = document.querySelector<HTMLElement>('main canvas')!;
       window.changes = [];
       let asked = -1;
-      addEventListener('pointermove', () => (asked = Number(canvas.dataset.frames)), true);
+      addEventListener('pointermove', () => (asked = window.loft.drawn.frames), true);
       new MutationObserver(() => {
-        if (asked >= 0) window.changes.push(Number(canvas.dataset.frames) - asked);
+        if (asked >= 0) window.changes.push(window.loft.drawn.frames - asked);
         asked = -1;
       }).observe(canvas, { attributes: true, attributeFilter: ['data-shown'] });
     });
@@ -384,6 +384,73 @@ describe('The Loft', function () {
     await page.getByRole('button', { name: 'Clear' }).click();
     await page.evaluate(() => {
       while (window.loft.document.dirty) window.loft.undo();
+    });
+  }); // prettier-ignore
+
+  it('takes a stretch from the middle of play, with what was held and tuned before it', async () => {
+    await page.getByRole('button', { name: 'Begin anew' }).click();
+    const goOn = page.getByRole('button', { name: 'Go on' });
+    if (await goOn.isVisible()) await goOn.click();
+    await slider('gravity.falling').focus();
+    for (const key of ['ArrowRight', 'ArrowLeft', 'ArrowRight']) await page.keyboard.press(key);
+    await page.locator('main canvas').click();
+    await page.keyboard.down('ArrowRight');
+    const time = await page.evaluate(() => window.loft.session.stage.time);
+    await until(`window.loft.session.stage.time > ${time + 0.7}`);
+    await page.keyboard.down('Space');
+    await until(`window.loft.session.stage.time > ${time + 1.5}`);
+    const taken = await page.evaluate(() => {
+      const { session } = window.loft;
+      const take = session.takeLast(1)!;
+      window.loft.tell();
+      const [ghost] = session.ghosts;
+      return { whole: take.whole, keys: take.rows.map(({ action }) => action), ways: [ghost!.trail, session.live!.trail].map((trail) => trail.map(({ x, y }) => [x, y])) };
+    });
+    await page.keyboard.up('Space');
+    await page.keyboard.up('ArrowRight');
+    // To the right is held since before the stretch: only the jump is pressed in it.
+    expect([taken.whole, taken.keys]).to.deep.equal([false, ['jump']]);
+    expect(taken.ways[1]).to.deep.equal(taken.ways[0]);
+    expect(Math.abs(taken.ways[0]!.at(-1)![0]! - taken.ways[0]![0]![0]!)).to.be.above(3);
+    // The character goes the same way again, also after the level was begun anew.
+    await page.getByRole('button', { name: 'Begin anew' }).click();
+    await page.getByRole('tab', { name: 'Take and ghosts' }).click();
+    await page.getByRole('button', { name: 'Play the take' }).click();
+    await until('window.loft.session.steps.paused && window.loft.session.stage.time >= window.loft.session.take.to - 1e-6');
+    expect(await page.evaluate(() => [window.loft.session.hero.x, window.loft.session.hero.y])).to.deep.equal(taken.ways[0]!.at(-1));
+    await page.getByRole('button', { name: 'Clear' }).click();
+    await page.evaluate(() => {
+      while (window.loft.document.dirty) window.loft.undo();
+    });
+  }); // prettier-ignore
+
+  it('plays a long take on from frame to frame while a number is dragged, and ends where `apperin run` does', async () => {
+    const seen = await page.evaluate(async () => {
+      const { loft } = window;
+      const { session } = loft;
+      session.takeRows([0, 1, 2, 3, 4].flatMap((i) => [{ time: 12 * i, action: 'right', value: 1 }, { time: 12 * i + 0.8, action: 'jump', value: 1 }, { time: 12 * i + 5, action: 'jump', value: 0 }, { time: 12 * i + 5, action: 'right', value: 0 }, { time: 12 * i + 6, action: 'left', value: 1 }, { time: 12 * i + 9, action: 'left', value: 0 }]), 240, 60);
+      const before = session.live!;
+      const end = before.trail.at(-1)!.x;
+      let changes = 0;
+      let waited = 0;
+      for (const value of [1.3, 1.9, 2.4, 3.1]) {
+        const { live } = session;
+        loft.edit([{ key: 'run.speed', value: value * 3 }], 'long');
+        if (session.live === live) waited++;
+        await new Promise((done) => requestAnimationFrame(done));
+        if (session.live !== live) changes++;
+      }
+      const whole = session.live === before && before.trail.length === 14401 && before.trail.at(-1)!.x === end;
+      while (session.live!.motion !== loft.document.motion) await new Promise((done) => requestAnimationFrame(done));
+      const trace = session.traceOfTake()!;
+      const { trail } = session.live!;
+      return { waited, changes, whole, lengths: [trail.length, trace.rows.length], same: trail.every(({ x, y }, i) => x === trace.rows[i]!.x && y === trace.rows[i]!.y) };
+    });
+    expect(seen).to.deep.equal({ waited: 4, changes: 0, whole: true, lengths: [14401, 14401], same: true });
+    await page.evaluate(() => {
+      window.loft.session.clearGhosts();
+      while (window.loft.document.dirty) window.loft.undo();
+      window.loft.tell();
     });
   }); // prettier-ignore
 

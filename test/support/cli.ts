@@ -42,6 +42,10 @@ export async function interrupted(args: readonly string[], when: string, cwd?: s
 export async function serveLoft(args: readonly string[], cwd: string): Promise<{ address: string; stop(): Promise<number | null> }> {
   const child = spawn(process.execPath, [main, 'loft', ...args, '--json'], { cwd, env: { ...process.env, NODE_OPTIONS: '' } });
   const ended = new Promise<number | null>((done) => child.on('close', done));
+  // A test that fails leaves nothing running.
+  const kill = (): void => void child.kill();
+  process.once('exit', kill);
+  void ended.then(() => process.off('exit', kill));
   let [out, err] = ['', ''];
   const address = await new Promise<string>((done, fail) => {
     child.stderr.on('data', (text: Buffer) => (err += text.toString()));

@@ -1,9 +1,12 @@
 import type { Motion } from 'apperin';
 import { arcs } from 'apperin/lab';
-import type { Sample, Session } from '../model/session.js';
+import type { Session } from '../model/session.js';
 import type { Shown } from '../model/shown.js';
 import type { Camera } from './camera.js';
-import { DASHES, type Colours } from './colours.js';
+import type { Colours } from './colours.js';
+import { inLevel, isSeen, layOut, strokeLaid, type Laid } from './laid.js';
+import { drawBox, drawTrails } from './trails.js';
+import { write } from './words.js';
 
 /** A cell that can be reached from a takeoff, from its place, y up. */
 export interface Reach {
@@ -59,32 +62,23 @@ export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now
   }
 }
 
+const laid = new WeakMap<object, Laid>();
+
 function drawLevel(pen: CanvasRenderingContext2D, { session, camera, colours, shown }: Picture): void {
   for (const shape of session.stage.shapes(session.steps.between)) {
     if (!shape.on) continue;
-    pen.beginPath();
-    let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
-    shape.points.forEach(([x, y], i) => {
-      const [px, py] = camera.at(x + shape.x, y + shape.y);
-      if (px < left) left = px;
-      if (px > right) right = px;
-      if (py < top) top = py;
-      if (py > bottom) bottom = py;
-      if (i === 0) pen.moveTo(px, py);
-      else pen.lineTo(px, py);
-    });
-    if (right < 0 || left > camera.width || bottom < 0 || top > camera.height) continue;
-    if (shape.form === 'solid') {
-      pen.closePath();
+    const isSolid = shape.form === 'solid';
+    let outline = laid.get(shape.points);
+    if (!outline) laid.set(shape.points, (outline = layOut([shape.points.map(([x, y]) => ({ x, y }))], isSolid)));
+    if (!isSeen(outline, camera, shape.x, shape.y)) continue;
+    if (isSolid) {
+      const { path, x, y } = outline;
       pen.fillStyle = shape.mover ? colours.mover : colours.solid;
-      pen.fill();
-      continue;
+      inLevel(pen, camera, x + shape.x, y + shape.y, () => pen.fill(path));
+    } else {
+      pen.strokeStyle = shape.mover ? colours.mover : colours.edge;
+      strokeLaid(pen, camera, outline, 3, shape.form === 'one-way' ? [6, 4] : [], shape.x, shape.y);
     }
-    pen.strokeStyle = shape.mover ? colours.mover : colours.edge;
-    pen.lineWidth = 3;
-    pen.setLineDash(shape.form === 'one-way' ? [6, 4] : []);
-    pen.stroke();
-    pen.setLineDash([]);
   }
   if (!shown?.ramps) return;
   // Ramps that can be stood on, and those that cannot, with this limit.
@@ -161,102 +155,6 @@ function drawBody(pen: CanvasRenderingContext2D, { camera, calm }: Picture, view
   pen.restore();
 } // prettier-ignore
 
-function drawBox(pen: CanvasRenderingContext2D, camera: Camera, at: Sample, colour: string, dash: readonly number[]): void {
-  const [x, y] = camera.at(at.x - at.width / 2, at.y);
-  pen.strokeStyle = colour;
-  pen.lineWidth = 2;
-  pen.setLineDash(dash as number[]);
-  pen.strokeRect(x, y - at.height * camera.scale, at.width * camera.scale, at.height * camera.scale);
-  pen.setLineDash([]);
-} // prettier-ignore
-
-function line(pen: CanvasRenderingContext2D, camera: Camera, samples: readonly Sample[]): void {
-  pen.beginPath();
-  samples.forEach(({ x, y }, i) => {
-    const [px, py] = camera.at(x, y);
-    const before = samples[i - 1];
-    // A place that was jumped to is no way.
-    if (!before || Math.abs(before.x - x) + Math.abs(before.y - y) > 4 * before.height) pen.moveTo(px, py);
-    else pen.lineTo(px, py);
-  });
-}
-
-/** Two kinds of phase can be told without colour: thick and thin. */
-const PHASE_WIDTH: Readonly<Record<string, number>> = {
-  ground: 2,
-  jump: 4,
-  airJump: 4,
-  fall: 2,
-  glide: 5,
-  wall: 5,
-  hang: 5,
-  dive: 3,
-};
-
-function drawTrails(pen: CanvasRenderingContext2D, { session, camera, colours, calm }: Picture, now: number): void {
-  const { samples, overlays, take } = session;
-  const recent = samples.slice(-Math.round(3 * session.rate));
-  pen.lineWidth = 1.5;
-  pen.strokeStyle = colours.faint;
-  if (overlays.has('phases')) {
-    for (let i = 1; i < recent.length; i++) {
-      pen.lineWidth = PHASE_WIDTH[recent[i]!.phase] ?? 3;
-      pen.strokeStyle = phaseColour(recent[i]!.phase, colours);
-      line(pen, camera, [recent[i - 1]!, recent[i]!]);
-      pen.stroke();
-    }
-  } else {
-    line(pen, camera, recent);
-    pen.stroke();
-  }
-  if (!take) return;
-  const time = calm && session.looking === undefined ? take.to : session.ghostTime(now);
-  const all = [...session.ghosts, ...(session.live ? [session.live] : [])];
-  const ends: { x: number; y: number }[] = [];
-  all.forEach((ghost, i) => {
-    const isLive = ghost === session.live;
-    const colour = isLive ? colours.after : colours.ghosts[i % 4]!;
-    pen.strokeStyle = colour;
-    pen.lineWidth = isLive ? 2.5 : 2;
-    pen.setLineDash(isLive ? [] : (DASHES[i % 4] as number[]));
-    line(pen, camera, ghost.trail);
-    pen.stroke();
-    pen.setLineDash([]);
-    const at = session.at(time, ghost.trail);
-    if (!at) return;
-    pen.globalAlpha = 0.3;
-    pen.fillStyle = colour;
-    const [x, y] = camera.at(at.x - at.width / 2, at.y);
-    pen.fillRect(x, y - at.height * camera.scale, at.width * camera.scale, at.height * camera.scale);
-    pen.globalAlpha = 1;
-    drawBox(pen, camera, at, colour, isLive ? [] : DASHES[i % 4]!);
-    const end = ghost.trail[ghost.trail.length - 1]!;
-    const [ex, ey] = camera.at(end.x, end.y);
-    let ty = ey + 16;
-    while (ends.some((other) => Math.abs(other.y - ty) < 15 && Math.abs(other.x - ex) < 140)) ty += 15;
-    ends.push({ x: ex, y: ty });
-    text(pen, isLive ? `${ghost.name}, now` : ghost.name, ex, ty, colour, colours.sky);
-  });
-}
-
-function phaseColour(phase: string, colours: Colours): string {
-  if (phase === 'ground') return colours.faint;
-  if (phase === 'fall') return colours.before;
-  if (phase === 'jump' || phase === 'airJump') return colours.after;
-  return colours.mark;
-}
-
-function text(pen: CanvasRenderingContext2D, words: string, x: number, y: number, colour: string, halo: string): void {
-  pen.font = '12px system-ui, sans-serif';
-  // Nothing is cut off at the right.
-  x = Math.min(x, pen.canvas.clientWidth - pen.measureText(words).width - 10);
-  pen.lineWidth = 4;
-  pen.strokeStyle = halo;
-  pen.strokeText(words, x + 4, y);
-  pen.fillStyle = colour;
-  pen.fillText(words, x + 4, y);
-}
-
 type Points = readonly { x: number; y: number }[];
 let arcOf: { motion: Motion; points: Points } | undefined;
 
@@ -313,19 +211,23 @@ function drawShown(pen: CanvasRenderingContext2D, { session, camera, colours, sh
     pen.lineTo(...to);
     pen.stroke();
     pen.globalAlpha = 1;
-    if (!before) text(pen, words, Math.max(from[0], to[0]), Math.min(from[1], to[1]) - 6, colours.ink, colours.sky);
+    if (!before) write(pen, camera, words, Math.max(from[0], to[0]), Math.min(from[1], to[1]) - 6, colours.ink, colours.sky);
   }
 } // prettier-ignore
 
+const reached = new WeakMap<Reach, Path2D>();
+
 function drawReach(pen: CanvasRenderingContext2D, { camera, colours, reach }: Picture, x: number, y: number, facing: number): void {
-  const { cell, cells } = reach!;
-  pen.fillStyle = colours.zone;
-  const size = cell * camera.scale;
-  for (const { column, row } of cells) {
-    const left = facing > 0 ? column * cell : -(column + 1) * cell;
-    const [px, py] = camera.at(x + left, y - (row + 1) * cell * camera.down);
-    pen.fillRect(px, camera.down > 0 ? py : py - size, size, size);
+  let path = reached.get(reach!);
+  if (!path) {
+    const { cell, cells } = reach!;
+    path = new Path2D();
+    for (const { column, row } of cells) path.rect(column * cell, row * cell * -camera.down, cell, cell * -camera.down);
+    reached.set(reach!, path);
   }
+  const all = path;
+  pen.fillStyle = colours.zone;
+  inLevel(pen, camera, x, y, () => pen.fill(all), facing);
 } // prettier-ignore
 
 function drawSupport(pen: CanvasRenderingContext2D, { session, camera, colours }: Picture): void {

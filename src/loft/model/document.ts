@@ -1,4 +1,4 @@
-import { KEYS, compileTuning, valueOfKey, TuningError, type Motion, type Tuning } from 'apperin';
+import { KEYS, compileTuning, valueOfKey, type Motion, type Tuning } from 'apperin';
 import { FileError, editTuning, readTuning, type Edit } from 'apperin/files';
 
 /** A tuning that a file says that it comes `from`. */
@@ -52,20 +52,21 @@ export class TuningDocument {
   ) {
     this.text = this.disk = text;
     this.mark = mark;
-    const { tuning, wrong } = this.read(text);
+    const { tuning, motion, wrong } = this.read(text);
     this.tuning = tuning ?? {};
     this.wrong = wrong;
-    this.saved = this.motion = compileTuning(this.tuning);
+    this.saved = this.motion = motion ?? compileTuning({});
   }
 
-  private read(text: string): { tuning?: Tuning; wrong: Wrong | undefined } {
+  private read(text: string): { tuning?: Tuning; motion?: Motion; wrong: Wrong | undefined } {
     try {
       const open = (name: string, from: string): { text: string; file: string } => {
         const base = this.bases.find((one) => one.name === name && one.from === from);
         if (!base) throw new Error(`${name} cannot be read here`);
         return base;
       };
-      return { tuning: readTuning(text, { file: this.name, open }).tuning, wrong: undefined };
+      const { tuning, motion } = readTuning(text, { file: this.name, open });
+      return { tuning, motion, wrong: undefined };
     } catch (error) {
       if (!(error instanceof FileError)) return { wrong: { key: '', message: (error as Error).message } };
       const [first] = error.problems;
@@ -116,16 +117,11 @@ export class TuningDocument {
 
   private take(text: string): void {
     this.text = text;
-    const { tuning, wrong } = this.read(text);
+    const { tuning, motion, wrong } = this.read(text);
     this.wrong = wrong;
-    if (!tuning) return;
-    try {
-      this.motion = compileTuning(tuning);
-      this.tuning = tuning;
-    } catch (error) {
-      if (!(error instanceof TuningError)) throw error;
-      this.wrong = { key: error.key, message: error.message };
-    }
+    if (!tuning || !motion) return;
+    this.tuning = tuning;
+    this.motion = motion;
   }
 
   /** Whether a file of this mark, which comes from these, is nothing new. */
@@ -189,8 +185,7 @@ export class TuningDocument {
   }
 
   private motionOf(text: string): Motion | undefined {
-    const { tuning } = this.read(text);
-    return tuning && compileTuning(tuning);
+    return this.read(text).motion;
   }
 
   /** What differs from the file on disk, or from another text of it. */

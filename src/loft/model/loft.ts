@@ -15,6 +15,9 @@ export type Tab = 'curves' | 'differences' | 'changes' | 'take' | 'files';
 /** So long after the last change what can be reached is asked for, ms. */
 const STILL = 250;
 
+/** Games that are connected are told of what is dragged this often at most, s. */
+const TOLD = 1 / 30;
+
 /** The whole app, but for its looks: what is open, what is played, what is shown. */
 export class Loft {
   session!: Session;
@@ -42,6 +45,9 @@ export class Loft {
   private worker: Worker | undefined;
   private asked: Motion | undefined;
   private lastEdit = -Infinity;
+  /** What games that are connected have not been told yet, and when they were told last, s. */
+  private toTell: TuningDocument | undefined;
+  private told = -Infinity;
   fingers: TouchDriver | undefined;
   /** Frames that were drawn: for checks. */
   readonly drawn = { frames: 0 };
@@ -152,12 +158,14 @@ export class Loft {
   private frame(now: number): void {
     const { session, pen, canvas } = this;
     if (!pen || !canvas || !session) return;
+    const { live } = session;
     session.frame(now);
+    if (session.live !== live) this.tell();
+    if (this.toTell && now - this.told > TOLD) this.tellGames(now);
     this.colours ??= coloursOf(canvas);
     drawPicture(pen, this.picture(), now);
     this.drawn.frames++;
-    canvas.dataset.shown = this.print;
-    canvas.dataset.frames = String(this.drawn.frames);
+    if (canvas.dataset.shown !== this.print) canvas.dataset.shown = this.print;
     if (session.overlays.has('envelope')) this.askReach();
     for (const listener of this.frames) listener(now);
   }
@@ -223,9 +231,17 @@ export class Loft {
     this.lastEdit = performance.now();
     session.retune();
     this.reshow();
-    this.disk?.drag(document.name, document.text);
+    this.toTell = document;
     if (!this.disk) keep(document);
     this.tell();
+  }
+
+  /** Games that are connected follow what is dragged. */
+  private tellGames(now: number): void {
+    const { name, text } = this.toTell!;
+    this.disk?.drag(name, text);
+    this.toTell = undefined;
+    this.told = now;
   }
 
   private reshow(): void {

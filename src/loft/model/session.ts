@@ -1,42 +1,11 @@
 import {
   actionNumber, merged, openStage, rewind, script, startOf, stepper, valueOfKey,
-  type Character, type CompiledLevel, type Driver, type InputRow, type Intents, type Motion, type Opposed, type Phase, type Rewind, type Stage, type Stepper,
+  type Character, type CompiledLevel, type Driver, type InputRow, type Intents, type Motion, type Opposed, type Rewind, type Stage, type Stepper,
 } from 'apperin'; // prettier-ignore
 import { gamepad, keyboard, type KeyboardDriver } from 'apperin/browser';
 import { play } from 'apperin/lab';
 import type { TuningDocument } from './document.js';
-
-/** A moment of what was played. */
-export interface Sample {
-  time: number;
-  x: number;
-  y: number;
-  vx: number;
-  vy: number;
-  height: number;
-  width: number;
-  phase: Phase;
-}
-
-/** A stretch of play to play again: where it began, and the keys since. */
-export interface Take {
-  from: number;
-  to: number;
-  rate: number;
-  snapshot: Float64Array;
-  rows: readonly InputRow[];
-  /** Which way to go with both directions held. */
-  opposed: Opposed;
-  /** From the beginning of a level: a recording that can be saved. */
-  whole: boolean;
-}
-
-/** A tuning on the keys of the take. */
-export interface Ghost {
-  name: string;
-  motion: Motion;
-  trail: Sample[];
-}
+import { Trails, keysOf, type Ghost, type Sample, type Take } from './take.js';
 
 /** How far back it can be gone, s. */
 export const PAST = 60;
@@ -64,16 +33,13 @@ export class Session {
   private rows: InputRow[] = [];
   private recording: { rows: readonly InputRow[]; end(): void } | undefined;
   rate = 120;
-  take: Take | undefined;
   ghosts: Ghost[] = [];
-  /** The present tuning on the keys of the take. */
-  live: Ghost | undefined;
+  private trails: Trails | undefined;
   /** Where in the take, or in the past, somebody looks; undefined for now. */
   looking: number | undefined;
   readonly overlays = new Set<Overlay>(['hitbox']);
   /** The clock of ghosts that go round. */
   private began = 0;
-  private scratch: { stage: Stage; hero: Character } | undefined;
   private tuned: Motion | undefined;
   readonly keys: KeyboardDriver;
   private readonly driver: Driver;
@@ -92,22 +58,27 @@ export class Session {
 
   /** From the beginning of the level. */
   restart(rate = this.rate, driver: Driver = this.driver): void {
+    const stage = openStage(this.level);
+    stage.add(this.document.motion, { driver: this.kept(driver), opposed: OPPOSED, name: 'hero' });
+    this.enter(stage, rate);
+  }
+
+  /** Goes on with a stage, from now on. */
+  private enter(stage: Stage, rate: number): void {
+    const { paused, speed } = this.steps ?? { paused: false, speed: 1 };
     this.rate = rate;
-    const paused = this.steps?.paused ?? false;
-    const speed = this.steps?.speed ?? 1;
-    this.stage = openStage(this.level);
-    this.hero = this.stage.add(this.document.motion, { driver: this.kept(driver), opposed: OPPOSED, name: 'hero' });
+    this.stage = stage;
+    this.hero = stage.characters[0]!;
     this.tuned = this.document.motion;
     this.steps = stepper({ rate });
     this.steps.paused = paused;
     this.steps.speed = speed;
-    this.past = rewind(this.stage, { seconds: PAST, rate });
+    this.past = rewind(stage, { seconds: PAST, rate });
     this.samples = [];
     this.rows = [];
     this.recording = undefined;
     this.looking = undefined;
     this.replaying = undefined;
-    this.scratch = undefined;
     this.past.keep();
     this.sample();
   }
@@ -149,6 +120,7 @@ export class Session {
 
   /** A frame: whatever ticks are due. @param now s, on the clock of the drivers */
   frame(now: number): void {
+    this.trails?.frame();
     this.steps.run(now, this.tick);
     if (this.replaying && this.stage.time >= this.replaying.end - 1e-9) {
       this.hero.oppose(OPPOSED);
@@ -182,88 +154,67 @@ export class Session {
    * Goes back so many seconds, and takes what was played since as the take: its keys are played again by every ghost, and by the present tuning.
    */
   takeLast(seconds: number): Take | undefined {
+    if (this.recording) this.endRecording();
+    this.replaying = undefined;
     const to = this.stage.time;
     const rows = this.rows.slice();
     const way = this.samples.slice();
     const first = way[0]!;
+    // Nobody plays it meanwhile: what was held at that moment is held when the keys are played again.
+    this.hero.drive(undefined);
     const gone = this.back(Math.min(seconds, to));
+    const origin = this.stage.fork();
+    const { facing, opposed } = this.hero;
+    this.hero.oppose(OPPOSED);
+    this.hero.drive(this.kept(this.driver));
     const from = this.stage.time;
     if (gone <= 0) return undefined;
     const keys = rows.filter(({ time }) => time >= from - 1e-9);
     // From the beginning it is a recording like any other: it says how it began.
     const whole = from === 0;
-    const start = { rate: this.rate, spawn: [first.x, first.y], facing: this.hero.facing, opposed: OPPOSED } as const;
+    const start = { rate: this.rate, spawn: [first.x, first.y], facing, opposed } as const;
     if (whole) keys.unshift({ time: 0, action: 'host', value: 0, call: start });
-    this.take = { from, to, rate: this.rate, snapshot: this.stage.snapshot().slice(), rows: keys, opposed: OPPOSED, whole };
+    this.trails = new Trails({ from, to, rate: this.rate, origin, rows: keys, whole });
     this.ghosts = [];
     this.pin(way.filter(({ time }) => time >= from - 1e-9));
-    this.retake();
+    this.retake(true);
     return this.take;
   } // prettier-ignore
 
   /** The present tuning stays as a ghost beside what it becomes. @param trail the way that it went, where that is known */
   pin(trail?: Sample[], name = `${short(this.document.name)} ${this.ghosts.length + 1}`, motion = this.document.motion): boolean {
     if (!this.take || this.ghosts.length >= MOST_GHOSTS) return false;
-    this.ghosts.push({ name, motion, trail: trail ?? this.playTake(motion) });
+    this.ghosts.push({ name, motion, trail: trail ?? this.trails!.trailOf(motion) });
     this.began = NaN;
     return true;
   } // prettier-ignore
 
-  /** Plays the take with the present tuning, as a ghost. */
-  retake(): void {
-    if (!this.take) return;
-    const { motion } = this.document;
-    if (this.live?.motion === motion) return;
-    // While a number is dragged the same trail is written anew: nothing is left behind to be cleared away.
-    this.live = { name: short(this.document.name), motion, trail: this.playTake(motion, this.live?.trail) };
+  get take(): Take | undefined {
+    return this.trails?.take;
+  }
+  /** The present tuning on the keys of the take. */
+  get live(): Ghost | undefined {
+    return this.trails?.live;
   }
 
-  private playTake(motion: Motion, trail: Sample[] = []): Sample[] {
-    const take = this.take!;
-    if (!this.scratch) {
-      const stage = openStage(this.level);
-      this.scratch = { stage, hero: stage.add(motion, { opposed: 'latest', name: 'hero' }) };
-    }
-    const { stage, hero } = this.scratch;
-    stage.restore(take.snapshot);
-    hero.retune(motion.full);
-    hero.oppose(take.opposed);
-    hero.drive(script(keysOf(take)));
-    const write = (i: number): void => {
-      const at = (trail[i] ??= { time: 0, x: 0, y: 0, vx: 0, vy: 0, height: 0, width: 0, phase: 'ground' });
-      at.time = stage.time;
-      at.x = hero.x;
-      at.y = hero.y;
-      at.vx = hero.vx;
-      at.vy = hero.vy;
-      at.height = hero.height;
-      at.width = motion.width;
-      at.phase = hero.phase;
-    };
-    write(0);
-    const ticks = Math.round((take.to - take.from) * take.rate);
-    for (let i = 0; i < ticks; i++) {
-      stage.tick(1 / take.rate);
-      write(i + 1);
-    }
-    trail.length = ticks + 1;
-    return trail;
-  } // prettier-ignore
+  /** The live ghost has the present tuning. */
+  private retake(atOnce: boolean): void {
+    this.trails?.follow(short(this.document.name), this.document.motion, atOnce);
+  }
 
   /** The character plays the take itself, with the present tuning, and pauses at its end. */
   replay(): void {
+    if (this.recording) this.endRecording();
     const { take } = this;
     if (!take) return;
-    if (take.rate !== this.rate) this.restart(take.rate);
-    this.stage.restore(take.snapshot);
+    const begun = this.samples.filter(({ time }) => time < take.from - 1e-9);
+    const { rows } = this;
+    this.enter(take.origin.fork({ hero: this.kept(script(keysOf(take))) }), take.rate);
+    this.samples.unshift(...begun);
+    this.rows = rows.filter(({ time }) => time < take.from - 1e-9);
     // As a ghost does: the state of that moment takes the present tuning.
     this.hero.retune(this.document.tuning);
-    this.samples = this.samples.filter(({ time }) => time <= take.from + 1e-9);
-    this.rows = this.rows.filter(({ time }) => time < take.from - 1e-9);
-    this.past.clear();
-    this.past.keep();
-    this.hero.oppose(take.opposed);
-    this.hero.drive(this.kept(script(keysOf(take))));
+    this.tuned = this.document.motion;
     this.replaying = { end: take.to };
     this.steps.paused = false;
     this.looking = undefined;
@@ -271,8 +222,7 @@ export class Session {
 
   clearGhosts(): void {
     this.ghosts = [];
-    this.live = undefined;
-    this.take = undefined;
+    this.trails = undefined;
     this.looking = undefined;
   }
 
@@ -298,15 +248,14 @@ export class Session {
 
   /** An input from a file, or a recording, as the take: from the beginning of the level. */
   takeRows(rows: readonly InputRow[], rate: number, seconds: number): Take {
-    const first = openStage(this.level);
-    const start = startOf(rows);
-    first.add(this.document.motion, { opposed: 'latest', name: 'hero', ...(start?.spawn === undefined ? {} : { at: start.spawn }), ...(start?.facing === undefined ? {} : { facing: start.facing }) });
-    this.take = { from: 0, to: seconds, rate, snapshot: first.snapshot().slice(), rows, opposed: start?.opposed ?? 'still', whole: true };
+    const origin = openStage(this.level);
+    const { spawn, facing, opposed = 'still' } = startOf(rows) ?? {};
+    origin.add(this.document.motion, { opposed, name: 'hero', ...(spawn === undefined ? {} : { at: spawn }), ...(facing === undefined ? {} : { facing }) });
+    this.trails = new Trails({ from: 0, to: seconds, rate, origin, rows, whole: true });
     this.ghosts = [];
-    this.live = undefined;
     this.pin();
-    this.retake();
-    return this.take;
+    this.retake(true);
+    return this.trails.take;
   } // prettier-ignore
 
   /** The trace of the take with the present tuning. */
@@ -328,7 +277,7 @@ export class Session {
       this.tuned = this.document.motion;
       this.hero.retune(this.document.tuning);
     }
-    this.retake();
+    this.retake(false);
   }
 
   /** Where ghosts are at this moment: where somebody looks, else going round. */
@@ -355,11 +304,6 @@ export class Session {
 
 /** In the Loft the direction pressed latest counts. */
 const OPPOSED: Opposed = 'latest';
-
-/** The keys of a take, for whatever tuning: what was retuned while it was recorded belongs to the recording alone. */
-function keysOf({ rows }: Take): InputRow[] {
-  return rows.filter(({ call }) => call === undefined || !('retune' in call));
-}
 
 const ACTION_NAMES = ['left', 'right', 'up', 'down', 'jump', 'glide', 'walk', 'move'].reduce<string[]>((names, name) => {
   names[actionNumber(name)] = name;

@@ -3,12 +3,11 @@ import { Label, Slider, SliderOutput, SliderThumb, SliderTrack } from 'react-ari
 import uPlot from 'uplot';
 import { DASHES } from '../draw/colours.js';
 import type { Loft } from '../model/loft.js';
-import type { Sample } from '../model/session.js';
 import { useLoft } from './App.js';
 
 const PANELS = [
-  { title: 'height, units', of: (at: Point): number => at.y },
-  { title: 'speed up, units/s', of: (at: Point): number => at.vy },
+  { title: 'height, units', of: (at: Point, up: number): number => at.y * up },
+  { title: 'speed up, units/s', of: (at: Point, up: number): number => at.vy * up },
   { title: 'speed across, units/s', of: (at: Point): number => at.vx },
 ] as const;
 
@@ -22,9 +21,14 @@ interface Point {
 /** The last seconds that are drawn, s. */
 const SHOWN = 8;
 
+/** The curves are drawn this often at most, s. */
+const EVERY = 0.03;
+
 interface Line {
   name: string;
   points: readonly Point[];
+  /** −1 where the level's y points down. */
+  up: number;
   colour: string;
   dash: readonly number[];
 }
@@ -42,10 +46,23 @@ export function Curves({ loft }: { loft: Loft }): ReactNode {
   useEffect(() => {
     const element = box.current!;
     const style = getComputedStyle(element);
-    const colour = (name: string): string => style.getPropertyValue(`--${name}`).trim();
+    let colours = new Map<string, string>();
+    /** Asked of the page's style once for each theme. */
+    const colour = (name: string): string => {
+      let found = colours.get(name);
+      if (found === undefined) colours.set(name, (found = style.getPropertyValue(`--${name}`).trim()));
+      return found;
+    };
+    let [width, height] = [element.clientWidth, element.clientHeight];
+    const fit = new ResizeObserver(() => {
+      [width, height] = [element.clientWidth, element.clientHeight];
+    });
+    fit.observe(element);
     const plots: uPlot[] = [];
     let kind = '';
-    let last = '';
+    let theme = '';
+    let last: readonly unknown[] = [];
+    let drawn = -Infinity;
     const point = (plot: uPlot): void => {
       const { left } = plot.cursor;
       const { shown, session } = loft;
@@ -55,14 +72,13 @@ export function Curves({ loft }: { loft: Loft }): ReactNode {
     const make = (lines: readonly Line[]): void => {
       while (plots.length > 0) plots.pop()!.destroy();
       for (const { title } of PANELS) {
-        const width = Math.max(200, Math.floor(element.clientWidth / 3) - 8);
         const grid = { stroke: colour('line'), width: 1 };
         const axis = { stroke: colour('ink'), font: '11px system-ui', grid, ticks: grid };
         plots.push(
           new uPlot(
             {
-              width,
-              height: Math.max(90, element.clientHeight - 26),
+              width: Math.max(200, Math.floor(width / 3) - 8),
+              height: Math.max(90, height - 26),
               title,
               legend: { show: false },
               cursor: { sync: { key: 'loft' }, drag: { x: false, y: false } },
@@ -79,26 +95,33 @@ export function Curves({ loft }: { loft: Loft }): ReactNode {
         );
       }
     }; // prettier-ignore
-    const draw = (): void => {
+    const draw = (at: number): void => {
+      // The level has every frame, the curves every other one.
+      if (at - drawn < EVERY) return;
+      const { session, shown } = loft;
+      // All that the curves depend on.
+      const now = [shown, session.take, session.live, session.ghosts.length, session.ghosts.at(-1), session.samples.length, session.samples.at(-1), width, height, loft.theme]; // prettier-ignore
+      if (now.every((one, i) => one === last[i])) return;
+      last = now;
+      drawn = at;
+      if (loft.theme !== theme) colours = new Map();
+      theme = loft.theme;
       const lines = linesOf(loft, colour);
-      const now = `${element.clientWidth} ${element.clientHeight} ${loft.theme} ${lines.map(({ name, colour: of }) => name + of).join('|')}`;
-      if (now !== kind) {
-        kind = now;
-        last = '';
+      const needed = `${width} ${height} ${theme} ${lines.map(({ name, colour: of }) => name + of).join('|')}`;
+      if (needed !== kind) {
+        kind = needed;
         make(lines);
       }
-      const stamp = lines.map(({ points }) => `${points.length} ${points[0]?.time} ${points.at(-1)?.time} ${points.at(-1)?.y} ${points.at(-1)?.vx}`).join('|') + loft.print; // prettier-ignore
-      if (stamp === last) return;
-      last = stamp;
       const times = merged(lines);
       PANELS.forEach(({ of }, i) =>
-        plots[i]!.setData([times, ...lines.map(({ points }) => valuesAt(points, times, of))] as uPlot.AlignedData),
+        plots[i]!.setData([times, ...lines.map((line) => valuesAt(line, times, of))] as uPlot.AlignedData),
       );
       element.dataset.lines = String(lines.length);
     };
     const stop = loft.onFrame(draw);
     return () => {
       stop();
+      fit.disconnect();
       while (plots.length > 0) plots.pop()!.destroy();
     };
   }, [loft]);
@@ -137,39 +160,47 @@ export function Curves({ loft }: { loft: Loft }): ReactNode {
 function linesOf(loft: Loft, colour: (name: string) => string): Line[] {
   const { shown, session } = loft;
   const up = session.level.yPoints === 'up' ? 1 : -1;
-  const turned = (samples: readonly Sample[]): Point[] => samples.map(({ time, y, vx, vy }) => ({ time, y: y * up, vx, vy: vy * up })); // prettier-ignore
   if (shown && shown.ways.length > 0)
     return shown.ways.map(({ points }, i) => {
       const last = i === shown.ways.length - 1;
-      return { name: last ? 'after' : 'before', points, colour: colour(last ? 'after' : 'before'), dash: last ? [] : [6, 4] }; // prettier-ignore
+      return { name: last ? 'after' : 'before', points, up: 1, colour: colour(last ? 'after' : 'before'), dash: last ? [] : [6, 4] }; // prettier-ignore
     });
   if (session.take) {
     const all = [...session.ghosts, ...(session.live ? [session.live] : [])];
     return all.map((ghost, i) => {
       const live = ghost === session.live;
-      return { name: ghost.name, points: turned(ghost.trail), colour: colour(live ? 'after' : `ghost-${(i % 4) + 1}`), dash: live ? [] : DASHES[i % 4]! }; // prettier-ignore
+      return { name: ghost.name, points: ghost.trail, up, colour: colour(live ? 'after' : `ghost-${(i % 4) + 1}`), dash: live ? [] : DASHES[i % 4]! }; // prettier-ignore
     });
   }
   const { samples } = session;
-  return [{ name: 'played', points: turned(samples.slice(-Math.round(SHOWN * session.rate))), colour: colour('after'), dash: [] }]; // prettier-ignore
+  return [{ name: 'played', points: samples.slice(-Math.round(SHOWN * session.rate)), up, colour: colour('after'), dash: [] }]; // prettier-ignore
 }
 
-/** The times of all lines, ascending: a few hundred at most are drawn. */
+/** The times of all lines, ascending. */
 function merged(lines: readonly Line[]): number[] {
   const all = [...new Set(lines.flatMap(({ points }) => thinned(points).map(({ time }) => time)))];
   return all.sort((a, b) => a - b);
 }
 
+/** About as many as a plot has pixels across. */
+const DRAWN = 300;
+
 function thinned(points: readonly Point[]): readonly Point[] {
-  const every = Math.ceil(points.length / 400);
+  const every = Math.ceil(points.length / DRAWN);
   return every <= 1 ? points : points.filter((_, i) => i % every === 0 || i === points.length - 1);
 }
 
-function valuesAt(points: readonly Point[], times: readonly number[], of: (at: Point) => number): (number | null)[] {
+function valuesAt(
+  { points, up }: Line,
+  times: readonly number[],
+  of: (at: Point, up: number) => number,
+): (number | null)[] {
   let i = 0;
   return times.map((time) => {
     while (i + 1 < points.length && points[i + 1]!.time <= time + 1e-9) i++;
     const at = points[i];
-    return at === undefined || time < at.time - 1e-9 || time > points[points.length - 1]!.time + 1e-9 ? null : of(at);
+    return at === undefined || time < at.time - 1e-9 || time > points[points.length - 1]!.time + 1e-9
+      ? null
+      : of(at, up);
   });
 }
