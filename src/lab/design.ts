@@ -39,6 +39,8 @@ export interface Design {
 export const MET = 1e-6;
 /** The most tunings that are tried. */
 export const MOST_EVALUATIONS = 2000;
+/** Of these, some are left for how the goals follow the keys. */
+const FOR_SEARCH = MOST_EVALUATIONS - 40;
 
 /** Goals that are keys of the jump, and the measure that each is. */
 const JUMP: Readonly<Record<string, string>> = { height: 'apexHeight', riseTime: 'riseTime', airTime: 'airTime', reach: 'reach', launchSpeed: 'launchSpeed', baseGravity: 'baseGravity', lowestHop: 'lowestHop' }; // prettier-ignore
@@ -77,13 +79,20 @@ export function design(
   for (const { id, measure } of wanted)
     if (!known.some((one) => one.id === measure))
       throw new RangeError(`there is no measure ${id} in this tuning; there are ${[...Object.keys(JUMP), ...known.map((one) => one.id)].filter((id, i, all) => all.indexOf(id) === i).join(', ')}`);
-  const keys = keysFor(start, searched.map(({ measure }) => measure), free);
-  if (searched.length > 0 && keys.length > 0 && refused === '') {
-    // What no goal follows stays as it is.
-    const moving = keys.filter(({ key }) => sensitivities(start, searched, [key], known).length > 0);
+  // What the closed form refuses may still be met by moving keys of the tuning as it is.
+  const sought = refused === '' ? searched : wanted;
+  const keys = keysFor(start, sought.map(({ measure }) => measure), free);
+  if (sought.length > 0 && keys.length > 0) {
+    // What no goal follows stays as it is; where that leads nowhere, it may be that none follows from just there.
+    const moving = keys.filter(({ key }) => sensitivities(start, sought, [key], known).length > 0);
     evaluations += keys.length;
-    const found = moving.length > 0 ? search(start, wanted, moving) : { tuning: start, evaluations: 0 };
-    ({ tuning } = found);
+    let found = search(start, wanted, moving, FOR_SEARCH - evaluations);
+    if (!found.met && moving.length < keys.length) {
+      const further = search(start, wanted, keys, FOR_SEARCH - evaluations - found.evaluations);
+      found = { ...(further.met ? further : found), evaluations: found.evaluations + further.evaluations };
+    }
+    if (refused === '' || found.met) tuning = found.tuning;
+    if (found.met) contradiction = '';
     evaluations += found.evaluations;
   }
   const measures = sheet(compileTuning(tuning));
@@ -179,18 +188,31 @@ function keysFor(tuning: Tuning, measures: readonly string[], free: readonly Fre
   });
 } // prettier-ignore
 
+/** From so many places a search begins anew where it has led nowhere. */
+const ATTEMPTS = 8;
+/** So many steps are made before it is asked whether they have led anywhere. */
+const STEPS = 12;
+
+const between = (value: number, least: number, most: number): number => Math.min(most, Math.max(least, value));
+
+/** Places that are spread evenly over 0 to 1, another sequence for each key: the fractions of multiples of irrational numbers. */
+function spread(attempt: number, key: number): number {
+  const step = Math.sqrt([2, 3, 5, 7, 11, 13, 17, 19][key % 8]!);
+  return (attempt * step) % 1;
+}
+
 /** Moves keys until every goal is met as nearly as it can be: by least squares of the shares that are missing. */
-function search(start: Tuning, wanted: readonly Wanted[], keys: readonly Required<FreeKey>[]): { tuning: Tuning; evaluations: number } {
+function search(start: Tuning, wanted: readonly Wanted[], keys: readonly Required<FreeKey>[], most: number): { tuning: Tuning; met: boolean; evaluations: number } {
   const full = fillTuning(start);
   let evaluations = 0;
   const scales = keys.map(({ key, least, most }) => {
     const now = valueOfKey(full, key) as number;
-    const inside = Math.min(most, Math.max(least, now));
+    const inside = between(now, least, most);
     return Math.abs(inside) > 1e-6 ? Math.abs(inside) : Math.min(1, most);
   });
-  const begin = keys.map(({ key, least, most }, i) => Math.min(most, Math.max(least, valueOfKey(full, key) as number)) / scales[i]!);
+  const begin = keys.map(({ key, least, most }, i) => between(valueOfKey(full, key) as number, least, most) / scales[i]!);
   const at = (place: readonly number[]): Tuning =>
-    keys.reduce((tuning, { key, least, most }, i) => withKey(tuning, key, Math.min(most, Math.max(least, place[i]! * scales[i]!))), start);
+    keys.reduce((tuning, { key, least, most }, i) => withKey(tuning, key, between(place[i]! * scales[i]!, least, most)), start);
   const cache = new Map<string, number[]>();
   const residuals = (place: readonly number[]): number[] => {
     const name = place.join();
@@ -217,25 +239,40 @@ function search(start: Tuning, wanted: readonly Wanted[], keys: readonly Require
   const rows = Math.max(3, wanted.length);
   const data = { x: Array.from({ length: rows }, (_, i) => i), y: new Array<number>(rows).fill(0) };
   const size = (place: readonly number[]): number => residuals(place).reduce((sum, one) => sum + one * one, 0);
+  if (keys.length === 0) return { tuning: start, met: false, evaluations };
+  const stepped = (from: readonly number[], gradientDifference: number, maxIterations: number): number[] => {
+    const options = { initialValues: [...from], minValues: keys.map(({ least }, i) => least / scales[i]!), maxValues: keys.map(({ most }, i) => most / scales[i]!) };
+    try {
+      return levenbergMarquardt(data, (place) => { const found = residuals(place); return (i) => found[i] ?? 0; }, { ...options, gradientDifference, centralDifference: true, damping: 1e-3, maxIterations, errorTolerance: 1e-28 }).parameterValues;
+    } catch {
+      // Where nothing follows any key there is no way to go.
+      return [...from];
+    }
+  };
+  const met = (place: readonly number[]): boolean => residuals(place).every((one) => Math.abs(one) <= MET);
   let best = begin;
-  // Coarse first, so that flat stretches are left; then ever finer.
-  for (const gradientDifference of [1e-2, 1e-4, 1e-6, 1e-7]) {
-    const each = (keys.length + 2) * 2;
-    const left = Math.floor((MOST_EVALUATIONS - evaluations - 2 * keys.length) / each);
-    if (left < 1 || size(best) < 1e-24) break;
-    const { parameterValues } = levenbergMarquardt(data, (place) => { const found = residuals(place); return (i) => found[i] ?? 0; }, {
-      initialValues: best,
-      minValues: keys.map(({ least }, i) => least / scales[i]!),
-      maxValues: keys.map(({ most }, i) => most / scales[i]!),
-      gradientDifference,
-      centralDifference: true,
-      damping: 1e-3,
-      maxIterations: Math.min(left, 60),
-      errorTolerance: 1e-28,
-    });
-    if (size(parameterValues) < size(best)) best = [...parameterValues];
+  // From where the tuning is; where that leads nowhere, from places around it.
+  for (let attempt = 0; attempt < ATTEMPTS && !met(best); attempt++) {
+    let from = attempt === 0 ? begin : begin.map((one, i) => between(one * 4 ** (2 * spread(attempt, i) - 1), keys[i]!.least / scales[i]!, keys[i]!.most / scales[i]!));
+    // Coarse first, so that flat stretches are left; then ever finer.
+    for (const gradientDifference of [1e-2, 1e-4, 1e-6, 1e-7])
+      // A few steps at a time, for as long as they lead anywhere.
+      for (let nearer = true; nearer && size(from) >= 1e-24;) {
+        const left = Math.floor((most - evaluations - 2 * keys.length) / ((keys.length + 2) * 2));
+        if (left < 1) break;
+        const next = stepped(from, gradientDifference, Math.min(left, STEPS));
+        nearer = size(next) < size(from) * (1 - 1e-3);
+        if (size(next) < size(from)) from = next;
+      }
+    if (size(from) < size(best)) best = from;
   }
-  return { tuning: at(best), evaluations };
+  // What need not be moved is as it was.
+  if (met(best))
+    for (let i = 0; i < keys.length; i++) {
+      const back = best.map((one, k) => (k === i ? begin[k]! : one));
+      if (back[i] !== best[i] && met(back)) best = back;
+    }
+  return { tuning: at(best), met: met(best), evaluations };
 } // prettier-ignore
 
 /** The numbers that are not as they were. */

@@ -1,12 +1,20 @@
-import { compileTuning, openStage, type Tuning } from 'apperin';
+import { compileTuning, fillTuning, openStage, valueOfKey, withKey, type Tuning } from 'apperin';
 import { editTuning, readTuning } from 'apperin/files';
 import { design, fromFrames, gapSpare, openGround, sheet, toFrames, verify, type FrameNumbers } from 'apperin/lab';
 import { expect } from 'chai';
-import { randomTuning } from '../support/make.js';
+import { livelyTuning, randomTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { presses, simulate } from '../support/simulate.js';
 
 const measure = (tuning: Tuning, id: string): number => sheet(tuning).find((one) => one.id === id)!.value;
+
+/** Measures without a closed form, and a key behind each. */
+const BEHIND: Readonly<Record<string, string>> = {
+  runUp: 'run.upIn', runUpTime: 'run.upIn', stopping: 'run.stopIn', turnOvershoot: 'run.turnIn', turnTime: 'run.turnIn', widestGap: 'run.speed',
+  widestGapCoyote: 'grace.coyote', highestStepLip: 'grace.lip', highestLedge: 'ledge.hands', hangTime: 'gravity.apex', touchdownSpeed: 'gravity.falling',
+  dropToCap: 'gravity.fallSpeed', airSteer: 'run.air.upIn', airRecall: 'run.air.turnIn', bufferAbove: 'grace.buffer', wallJumpRise: 'wall.jump.height',
+  wallJumpOut: 'wall.jump.out', wallReturnTime: 'wall.jump.lock', widestShaft: 'wall.jump.out', glideRatio: 'glide.fallSpeed', glideRange: 'glide.budget',
+}; // prettier-ignore
 
 describe('Numbers for goals', () => {
   it('meet every goal of 500 random sets that can be met, in the file that is written, run in the simulation', function () {
@@ -56,6 +64,48 @@ describe('Numbers for goals', () => {
     expect(made.contradiction).to.equal('');
     for (const [id, value] of Object.entries(goals)) expect(measure(made.tuning, id), id).to.be.closeTo(value, value * 1e-6);
     expect(made.sensitivity.some(({ id, key, percent }) => id === 'hangTime' && key === 'gravity.apex' && percent < 0)).to.equal(true);
+  }); // prettier-ignore
+
+  it('are found for random sets without a closed form, in at most 2,000 tunings', function () {
+    const random = randomizer(723);
+    const missed: string[] = [];
+    let sets = 0;
+    let most = 0;
+    while (sets < 120) {
+      // Goals that one tuning meets, to be found from another in which the keys behind them are not the same.
+      const meant = livelyTuning(random);
+      const full = fillTuning(meant);
+      const numberOf = (key: string): number => {
+        const value = valueOfKey(full, key);
+        return typeof value === 'number' ? value : 0;
+      };
+      const can = sheet(meant).filter(({ id, value }) => id in BEHIND && Number.isFinite(value) && value !== 0 && numberOf(BEHIND[id]!) > 0);
+      const goals: Record<string, number> = {};
+      let base: Tuning = meant;
+      const free = new Set<string>();
+      for (let tries = random.pick([1, 2, 3, 4, 6]); tries > 0; tries--) {
+        const { id, value } = random.pick(can);
+        if (free.has(BEHIND[id]!)) continue;
+        goals[id] = value;
+        free.add(BEHIND[id]!);
+        base = withKey(base, BEHIND[id]!, numberOf(BEHIND[id]!) * random.between(0.6, 1.6));
+      }
+      try {
+        compileTuning(base);
+      } catch {
+        continue;
+      }
+      sets++;
+      const made = design(base, goals, { free: [...free].map((key) => ({ key })) });
+      most = Math.max(most, made.evaluations);
+      for (const { id, wanted, got } of made.goals) {
+        expect(got, id).to.equal(measure(made.tuning, id));
+        if (!(Math.abs(got - wanted) <= 0.005 * Math.abs(wanted))) missed.push(`${id}: ${got}, not ${wanted}`);
+      }
+    }
+    this.test!.title += ` (${sets - missed.length} of ${sets} within 0.5 %; at most ${most} tunings tried)`;
+    expect(most).to.be.at.most(2000);
+    expect(missed.length, missed.join('; ')).to.be.at.most(1);
   }); // prettier-ignore
 
   it('name the goals that contradict each other, and how far off they are', () => {

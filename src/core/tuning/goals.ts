@@ -6,10 +6,10 @@ import { TuningError, type FullTuning, type JumpGoals } from './tuning.js';
 import { round } from './words.js';
 
 type Goal = (typeof GOALS)[number];
-type Vertical = Omit<VerticalMotion, 'releasedAbove' | 'releasedBand' | 'cutTo' | 'minHold'>;
 
 export interface SolvedGoals {
-  vertical: Vertical;
+  /** Of a jump that is held to its end. */
+  vertical: VerticalMotion;
   height: number;
   riseTime: number;
 }
@@ -161,6 +161,10 @@ function solved(full: FullTuning, g: number, V: number): SolvedGoals {
       cap: fallSpeed,
       rampTo: g * (fallRamp?.to ?? f),
       rampOver: fallRamp?.over ?? 0,
+      releasedAbove: 0,
+      releasedBand: 0,
+      cutTo: 1,
+      minHold: 0,
     },
     height: ((V * V - b * b) / (2 * r) + (b * b) / (2 * p)) / g,
     riseTime: ((V - b) / r + b / p) / g,
@@ -168,10 +172,7 @@ function solved(full: FullTuning, g: number, V: number): SolvedGoals {
 }
 
 function airTimeOf({ vertical }: SolvedGoals): number {
-  return comingDown(
-    arcPieces({ ...vertical, releasedAbove: 0, releasedBand: 0, cutTo: 1, minHold: 0 }, vertical.launch),
-    0,
-  ).time;
+  return comingDown(arcPieces(vertical, vertical.launch), 0).time;
 }
 
 /** Every goal beyond the pair must say the same thing. */

@@ -26,7 +26,7 @@ export function solveRelease(full: FullTuning, goals: SolvedGoals): SolvedReleas
   const { rising: r, apex: p, apexSpeed: b, released, cutTo } = full.gravity;
   const g = goals.vertical.gravity;
   const m = full.jump.minHold;
-  const uncut: VerticalMotion = { ...goals.vertical, releasedAbove: 0, releasedBand: 0, cutTo: 1, minHold: m };
+  const uncut: VerticalMotion = { ...goals.vertical, minHold: m };
   const { y, v } = stateAt(arcPieces(uncut, uncut.launch), m < goals.riseTime ? m : goals.riseTime);
 
   const constants = (k: number | undefined, share: number): Release => ({

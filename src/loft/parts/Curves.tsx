@@ -128,6 +128,8 @@ export function Curves({ loft }: { loft: Loft }): ReactNode {
   const { session } = loft;
   const { take } = session;
   const [from, to] = take ? [take.from, take.to] : [Math.max(0, session.stage.time - SHOWN), session.stage.time];
+  // There is a moment to look at even before anything is played.
+  const last = Math.max(to, from + 1e-3);
   const words = loft.shown ? `${loft.touched!.key}: ${loft.shown.what || 'see the level'}; dashed before, full after` : take ? 'the take, each ghost with its dashes' : `the last ${SHOWN} seconds`; // prettier-ignore
   return (
     <div className="curves">
@@ -137,9 +139,9 @@ export function Curves({ loft }: { loft: Loft }): ReactNode {
         <Slider
           className="scrub"
           minValue={from}
-          maxValue={Math.max(to, from + 1e-3)}
+          maxValue={last}
           step={1 / session.rate}
-          value={Math.min(Math.max(session.looking ?? to, from), Math.max(to, from + 1e-3))}
+          value={Math.min(Math.max(session.looking ?? last, from), last)}
           isDisabled={!take && !session.steps.paused}
           onChange={(value) => {
             session.looking = value as number;
