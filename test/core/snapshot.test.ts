@@ -3,6 +3,7 @@ import { expect } from 'chai';
 import { dash } from '../../examples/dash/dash.js';
 import { busyInput, mill } from '../support/everything.js';
 import { randomInput, randomLevel, livelyTuning } from '../support/make.js';
+import { hallOf } from '../support/moving.js';
 import { randomizer } from '../support/random.js';
 import { PLAIN } from '../support/make.js';
 
@@ -48,11 +49,14 @@ describe('Snapshots', () => {
   it('fit a fork of the stage, which has the same future and leaves the first one alone', () => {
     const random = randomizer(64);
     for (let i = 0; i < 12; i++) {
-      const level = i % 2 === 0 ? mill(random) : randomLevel(random);
+      // Movers too, which the bodies ride, push against and stop.
+      const hall = hallOf(random, 12);
+      const level = [mill(random), randomLevel(random), hall.level][i % 3]!;
+      const place = i % 3 === 2 ? { at: hall.at } : {};
       const [input, second] = [busyInput(random, 4), randomInput(random, 4)];
       const stage = openStage(level);
-      const hero = stage.add(livelyTuning(random), { driver: script(input), opposed: 'first', facing: -1, name: 'one' });
-      stage.add(livelyTuning(random), { driver: script(second), name: 'two' });
+      const hero = stage.add(livelyTuning(random), { driver: script(input), opposed: 'first', facing: -1, name: 'one', ...place });
+      stage.add(livelyTuning(random), { driver: script(second), name: 'two', ...place });
       const run = (of: Stage, ticks: number): void => {
         for (let tick = 0; tick < ticks; tick++) of.tick(1 / 120);
       };

@@ -218,6 +218,35 @@ describe('The Loft', function () {
     expect(await child.stop()).to.equal(0);
   });
 
+  it('follows a level that changes on disk: a take from the start is played in it', async () => {
+    const level = (rows: readonly string[]): void => writeFileSync(join(folder, 'lane.level.yaml'), `rows:\n${rows.map((row) => `  - "${row}"\n`).join('')}`);
+    const open = ['................', '@...............', '################'];
+    level(open);
+    const lane = await serveLoft(['lane.level.yaml', 'brindle.tuning.yaml'], folder);
+    const other = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await other.goto(lane.address);
+    await until('window.loft?.session', other);
+    const ends = (): Promise<number[]> => other.evaluate(() => [...window.loft.session.ghosts, window.loft.session.live!].map(({ trail }) => trail.at(-1)!.x));
+    await other.evaluate(() => {
+      const { loft } = window;
+      loft.session.takeRows([{ time: 0.1, action: 'right', value: 1 }], 120, 1.2);
+      loft.edit([{ key: 'run.speed', value: 4 }]);
+    });
+    const [before, slower] = await ends();
+    expect([before! > 7, slower! < 6]).to.deep.equal([true, true]);
+    // Something is wrong: the last good one stays, and it is said what is.
+    writeFileSync(join(folder, 'lane.level.yaml'), 'rows: 5\n');
+    await until('/lane\\.level\\.yaml:1:7: rows is 5/.test(document.body.innerText)', other);
+    expect(await ends()).to.deep.equal([before, slower]);
+    level([open[0]!, '@.....#.........', open[2]!]);
+    await until('/has changed: begun anew/.test(document.body.innerText)', other);
+    const after = await ends();
+    expect(after[0]).to.be.closeTo(6 - 0.35, 1e-6);
+    expect(after[1]).to.equal(slower);
+    await other.close();
+    expect(await lane.stop()).to.equal(0);
+  }); // prettier-ignore
+
   it('keeps the last good tuning while a file or a number is wrong, and says what is', async () => {
     writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT.replace('speed', 'sped'));
     await page.getByRole('alert').first().waitFor();

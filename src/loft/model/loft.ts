@@ -290,10 +290,13 @@ export class Loft {
   private changed(file: ServedFile): void {
     if (file.kind === 'level') {
       if (file.name !== this.levelName) return;
-      this.session.level = this.compiled(file);
-      this.session.restart();
-      this.session.clearGhosts();
-      this.say = `${file.name} has changed: begun anew`;
+      try {
+        this.session.changeLevel(readLevel(file.text, { file: file.name }).compiled);
+        this.say = `${file.name} has changed: begun anew`;
+      } catch (error) {
+        // While it is wrong the last good one stays.
+        this.say = messageOf(error);
+      }
     } else if (file.kind === 'tuning') {
       const document = this.documents.find(({ name }) => name === file.name);
       if (!document || document.isAt(file.mark, file.bases)) return;
@@ -316,11 +319,11 @@ export class Loft {
         this.documents = [...this.documents.filter((one) => one.name !== name), new TuningDocument(name, text)];
         this.choose(name);
       } else if (/\.level\.(yaml|svg)$/.test(name)) {
-        this.session.level = readLevel(text, { file: name }).compiled;
+        const { compiled } = readLevel(text, { file: name });
         this.levelName = name;
         if (!this.disk) keep({ name, text, kind: 'level' });
-        this.session.restart();
         this.session.clearGhosts();
+        this.session.changeLevel(compiled);
         this.look();
       } else if (name.endsWith('.input.csv')) {
         this.inputs = [...this.inputs.filter((one) => one.name !== name), { name, text }];

@@ -226,6 +226,18 @@ export class Session {
     this.looking = undefined;
   }
 
+  /**
+   * Another level, begun anew. A take from the start is played in it by every ghost.
+   * @throws RangeError where the level has no place for how the take began; it is gone then
+   */
+  changeLevel(level: CompiledLevel): void {
+    const { take, ghosts } = this;
+    this.level = level;
+    this.restart();
+    this.clearGhosts();
+    if (take?.whole) this.takeRows(take.rows, take.rate, take.to, ghosts);
+  }
+
   get isRecording(): boolean {
     return this.recording !== undefined;
   }
@@ -246,16 +258,16 @@ export class Session {
     return this.takeRows(recording.rows.slice(), this.rate, this.stage.time);
   }
 
-  /** An input from a file, or a recording, as the take: from the beginning of the level. */
-  takeRows(rows: readonly InputRow[], rate: number, seconds: number): Take {
+  /** An input from a file, or a recording, as the take: from the beginning of the level. @param ghosts who plays it besides the present tuning */
+  takeRows(rows: readonly InputRow[], rate: number, seconds: number, ghosts?: readonly Ghost[]): Take {
     const origin = openStage(this.level);
     const { spawn, facing, opposed = 'still' } = startOf(rows) ?? {};
     origin.add(this.document.motion, { opposed, name: 'hero', ...(spawn === undefined ? {} : { at: spawn }), ...(facing === undefined ? {} : { facing }) });
-    this.trails = new Trails({ from: 0, to: seconds, rate, origin, rows, whole: true });
-    this.ghosts = [];
-    this.pin();
+    const trails = (this.trails = new Trails({ from: 0, to: seconds, rate, origin, rows, whole: true }));
+    this.ghosts = (ghosts ?? []).map(({ name, motion }) => ({ name, motion, trail: trails.trailOf(motion) }));
+    if (!ghosts) this.pin();
     this.retake(true);
-    return this.trails.take;
+    return trails.take;
   } // prettier-ignore
 
   /** The trace of the take with the present tuning. */
