@@ -135,7 +135,6 @@ describe('Reading movers', () => {
     });
 
   it('a browser shows them where they are', async function () {
-    this.timeout(60_000);
     const text = readFileSync(LIFTS, 'utf8');
     const file = read(text, LIFTS);
     const names = file.compiled.movers.map(({ name }) => name);

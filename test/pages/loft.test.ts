@@ -71,7 +71,6 @@ describe('The Loft', function () {
   }
 
   before(async function () {
-    this.timeout(60_000);
     folder = mkdtempSync(join(tmpdir(), 'apperin-page-'));
     writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT);
     writeFileSync(join(folder, 'weir.tuning.yaml'), 'jump: { height: 2, riseTime: 0.3 }\n');
@@ -79,7 +78,7 @@ describe('The Loft', function () {
     ({ address, stop } = await serveLoft(['saltreave.level.svg', 'brindle.tuning.yaml'], folder));
     browser = await openBrowser();
     page = await browser.newPage({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
-    page.setDefaultTimeout(8_000);
+    page.setDefaultTimeout(60_000);
     page.on('console', (message) => {
       if (message.type() === 'error' || message.type() === 'warning') said.push(message.text());
     });
@@ -136,7 +135,9 @@ describe('The Loft', function () {
       const canvas = document.querySelector<HTMLElement>('main canvas')!;
       window.changes = [];
       let asked = -1;
-      addEventListener('pointermove', () => (asked = window.loft.drawn.frames), true);
+      // From the first movement with the button down that has not been shown yet.
+      for (const kind of ['pointerdown', 'pointermove'] as const)
+        addEventListener(kind, ({ buttons }) => buttons === 1 && asked < 0 && (asked = window.loft.drawn.frames), true);
       new MutationObserver(() => {
         if (asked >= 0) window.changes.push(window.loft.drawn.frames - asked);
         asked = -1;
@@ -293,7 +294,7 @@ describe('The Loft', function () {
   }); // prettier-ignore
 
   it('shows every number: dragged, each changes the level or the curves', async function () {
-    this.timeout(120_000);
+    this.timeout(600_000);
     const keys = new Set<string>();
     const silent: string[] = [];
     const text = (): Promise<string> => page.evaluate(() => window.loft.document.text);
@@ -530,7 +531,6 @@ describe('The Loft', function () {
   });
 
   it('is found in order by a checker of accessibility: every panel, in both themes, and narrow', async function () {
-    this.timeout(60_000);
     for (const theme of ['light', 'dark']) {
       await page.evaluate((next) => window.loft.setTheme(next as 'light'), theme);
       for (const tab of ['Curves', 'Take and ghosts', 'Differences', 'What did I change', 'Files']) {

@@ -21,7 +21,6 @@ describe('A game with apperin/vite', function () {
   const tuning = (): string => join(folder, 'brindle.tuning.yaml');
 
   before(async function () {
-    this.timeout(60_000);
     // A copy of the mill, within the package so that it finds what it imports.
     const out = fileURLToPath(new URL('../../out/', import.meta.url));
     mkdirSync(out, { recursive: true });
@@ -69,7 +68,6 @@ describe('A game with apperin/vite', function () {
   }
 
   it('changes the jump of the running game when the tuning is saved, without a reload', async function () {
-    this.timeout(60_000);
     const first = await jump();
     expect(first).to.be.closeTo(3.25, 0.05);
     writeFileSync(tuning(), text.replace('height: 3.25', 'height: 1.75'));
@@ -78,7 +76,6 @@ describe('A game with apperin/vite', function () {
   });
 
   it('shows file, line and column of what is wrong, and the last good tuning stays in force', async function () {
-    this.timeout(60_000);
     writeFileSync(tuning(), text.replace('height: 3.25', 'hight: 3.25'));
     const overlay = page.locator('vite-error-overlay');
     await overlay.waitFor({ state: 'attached' });
@@ -91,7 +88,6 @@ describe('A game with apperin/vite', function () {
   });
 
   it('follows what is dragged in a Loft that is connected', async function () {
-    this.timeout(60_000);
     // As the page of the Loft does.
     const live = new WebSocket(`${loft.address.replace('http', 'ws')}live`);
     await once(live, 'open');

@@ -45,7 +45,7 @@ export async function openExample(
     (window as { step?: (frames: number) => void }).step?.(1);
     return document.querySelector('output')!.dataset.x !== undefined;
   };
-  await page.waitForFunction(shown, undefined, { polling: 50, timeout: 20_000 });
+  await page.waitForFunction(shown, undefined, { polling: 50, timeout: 60_000 });
   await page.addScriptTag({ path: fileURLToPath(new URL('shown.js', import.meta.url)) });
   const since: Record<string, number> = {};
   return {
