@@ -217,14 +217,22 @@ function playScene(scene: Scene, motion: Motion, solids: Shown['solids']): Shown
   }
 } // prettier-ignore
 
-/** Rows of solid tiles as boxes, from a place, y up. */
+/** Solid tiles as boxes, as few as rows of one width make, from a place, y up. */
 function solidsOf({ rows, tile = 1 }: Level, x: number, y: number): Shown['solids'] {
   const found: Shown['solids'] = [];
+  /** Those that go down to the row before, by where they begin and end. */
+  let above = new Map<string, Shown['solids'][number]>();
   rows.forEach((row, r) => {
+    const here: typeof above = new Map();
     for (const run of row.matchAll(/#+/g)) {
-      const left = run.index * tile - x;
-      found.push([left, y - (r + 1) * tile, left + run[0].length * tile, y - r * tile]);
+      const [from, to] = [run.index * tile - x, (run.index + run[0].length) * tile - x];
+      const name = `${from} ${to}`;
+      let box = above.get(name);
+      if (!box) found.push((box = [from, 0, to, y - r * tile]));
+      box[1] = y - (r + 1) * tile;
+      here.set(name, box);
     }
+    above = here;
   });
   return found;
 }
