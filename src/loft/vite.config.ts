@@ -15,6 +15,8 @@ export default defineConfig({
     target: 'es2022',
     modulePreload: false,
     chunkSizeWarningLimit: 2000,
+    // What others have written is in it, with their licences.
+    license: { fileName: 'licences.md' },
   },
   // The package itself, as it has been built.
   resolve: {
