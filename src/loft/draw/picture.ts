@@ -215,19 +215,20 @@ function drawShown(pen: CanvasRenderingContext2D, { session, camera, colours, sh
   }
 } // prettier-ignore
 
+/** The cells that can be reached, as one path, y up. */
 const reached = new WeakMap<Reach, Path2D>();
 
 function drawReach(pen: CanvasRenderingContext2D, { camera, colours, reach }: Picture, x: number, y: number, facing: number): void {
-  let path = reached.get(reach!);
-  if (!path) {
-    const { cell, cells } = reach!;
-    path = new Path2D();
-    for (const { column, row } of cells) path.rect(column * cell, row * cell * -camera.down, cell, cell * -camera.down);
-    reached.set(reach!, path);
-  }
-  const all = path;
+  const { cell, cells } = reach!;
+  const path = reached.get(reach!) ?? new Path2D();
+  if (!reached.has(reach!)) for (const { column, row } of cells) path.rect(column * cell, row * cell, cell, cell);
+  reached.set(reach!, path);
   pen.fillStyle = colours.zone;
-  inLevel(pen, camera, x, y, () => pen.fill(all), facing);
+  const up = (): void => {
+    pen.scale(1, -camera.down);
+    pen.fill(path);
+  };
+  inLevel(pen, camera, x, y, up, facing);
 } // prettier-ignore
 
 function drawSupport(pen: CanvasRenderingContext2D, { session, camera, colours }: Picture): void {

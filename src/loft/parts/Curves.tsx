@@ -129,7 +129,7 @@ export function Curves({ loft }: { loft: Loft }): ReactNode {
   const { take } = session;
   const [from, to] = take ? [take.from, take.to] : [Math.max(0, session.stage.time - SHOWN), session.stage.time];
   // There is a moment to look at even before anything is played.
-  const last = Math.max(to, from + 1e-3);
+  const last = Math.max(to, from + 1 / session.rate);
   const words = loft.shown ? `${loft.touched!.key}: ${loft.shown.what || 'see the level'}; dashed before, full after` : take ? 'the take, each ghost with its dashes' : `the last ${SHOWN} seconds`; // prettier-ignore
   return (
     <div className="curves">
