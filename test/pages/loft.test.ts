@@ -584,7 +584,9 @@ describe('The Loft', function () {
     await other.waitForSelector('main canvas');
     expect(await other.evaluate(() => [window.loft.levelName, ...window.loft.documents.map(({ name }) => name)])).to.deep.equal(['saltreave.level.svg', 'brindle.tuning.yaml', 'nimble.tuning.yaml']); // prettier-ignore
     // What others have written is in it, with their licences.
-    expect(await other.evaluate("fetch('licences.md').then((found) => found.text())")).to.match(/^## react - .*\(MIT\)$/m);
+    expect(await other.evaluate("fetch('licences.md').then((found) => found.text())")).to.match(
+      /^## react - .*\(MIT\)$/m,
+    );
     const slide = other.locator('[data-key="run.speed"] input[type=range]');
     await slide.focus();
     await other.keyboard.press('ArrowRight');
