@@ -75,6 +75,7 @@ const STEEP = 256;
  * in a row, by indentation.
  */
 function refuseSteep(problems: Problems, text: string): void {
+  if (!mayBeSteep(text)) return;
   let offset = 0;
   let brackets = 0;
   let indicators = 0;
@@ -92,6 +93,22 @@ function refuseSteep(problems: Problems, text: string): void {
     if (lexeme !== CST.DOCUMENT && lexeme !== CST.FLOW_END && lexeme !== CST.SCALAR) offset += lexeme.length;
   }
 }
+
+/** Whether a text holds enough of what nests, wherever it stands. */
+function mayBeSteep(text: string): boolean {
+  let marks = 0;
+  let spaces = 0;
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    spaces = code === SPACE ? spaces + 1 : 0;
+    if (NESTING.includes(code)) marks++;
+    if (marks > STEEP || spaces > STEEP) return true;
+  }
+  return false;
+}
+
+const SPACE = ' '.charCodeAt(0);
+const NESTING = [...'[{-?'].map((mark) => mark.charCodeAt(0));
 
 /** Refuses what is nested deeper, or refers more often, than any file needs. */
 function refuseExcess(problems: Problems, document: Document): void {

@@ -1,4 +1,4 @@
-import { compileOutlines, openStage, script, type Level, type StageEvent, type Tuning } from 'apperin';
+import { LevelError, compileOutlines, openStage, script, type Level, type StageEvent, type Tuning } from 'apperin';
 import { expect } from 'chai';
 import { names, presses, RATES, simulate, the } from '../support/simulate.js';
 
@@ -77,6 +77,23 @@ describe('Zones', () => {
       expect(enter.time).to.be.closeTo((6 - 1.5 - 0.35) / 7.5, 1e-6);
       expect(the(played, 'exit').time).to.be.closeTo((9 - 1.5 + 0.35) / 7.5, 1e-6);
       expect(names(played)).to.deep.equal(['enter', 'exit']);
+    }
+  });
+
+  it('may have any number of corners, and none that points inward', () => {
+    const round = Array.from({ length: 60 }, (_, i): [number, number] => {
+      const turn = (i * Math.PI) / 30;
+      return [8 + 2 * Math.cos(turn), 1.2 + 2 * Math.sin(turn)];
+    });
+    for (const piece of [round, round.slice().reverse(), [...round.slice(23), ...round.slice(0, 23)]]) {
+      const played = simulate({ rows: FLOOR, zones: [{ pieces: [piece] }] }, { run: { upIn: 0 } }, presses('right@0'), 60, 1.6); // prettier-ignore
+      expect(names(played)).to.deep.equal(['enter', 'exit']);
+      expect(the(played, 'enter').time).to.be.closeTo((6 - 1.5 - 0.35) / 7.5, 1e-6);
+      expect(the(played, 'exit').time).to.be.closeTo((10 - 1.5 + 0.35) / 7.5, 1e-6);
+    }
+    for (const sign of ['up', 'down'] as const) {
+      const arrow: Level = { rows: FLOOR, yPoints: sign, zones: [{ pieces: [[[0, 0], [4, 2], [0, 4], [1, 2]]] }] }; // prettier-ignore
+      expect(() => openStage(arrow)).to.throw(LevelError, /corner at 1, 2 points inward/);
     }
   });
 

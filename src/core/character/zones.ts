@@ -14,21 +14,40 @@ import { X, Y } from './state.js';
  */
 
 /** Of one direction that may part a body and a piece of a zone: the way, and the gap at the path's start. */
-const gaps = new Float64Array(3 * 32);
+let gaps = new Float64Array(3 * 16);
 
-/** Lists the directions. @returns how many */
-function listGaps({ hull, s, frame }: Body, { corners, normals }: ZonePiece, height: number): number {
+/** The directions that the sides of both boxes have. */
+const BOXES = 4;
+const BOX_WAYS = [1, 0, -1, 0, 0, 1, 0, -1];
+
+/**
+ * Lists how far the boxes are apart. A body's cut corners part no more than what they are cut from, to within the cut.
+ * @returns the largest gap
+ */
+function listBoxes({ hull, s, frame }: Body, { left, bottom, right, top }: ZonePiece): number {
   const x = s[X]! + frame[MX]!;
   const y = s[Y]! + frame[MY]!;
-  let count = 0;
-  const add = (nx: number, ny: number, gap: number): void => {
-    if (count >= 32) return;
-    gaps[3 * count] = nx;
-    gaps[3 * count + 1] = ny;
-    gaps[3 * count + 2] = gap;
-    count++;
-  };
-  for (let i = 0; i < normals.length; i += 2) {
+  gaps[2] = x - hull.half - right;
+  gaps[5] = left - (x + hull.half);
+  gaps[8] = y - top;
+  gaps[11] = bottom - (y + hull.height);
+  return largest(BOXES);
+}
+
+/** Lists all directions. @returns how many */
+function listGaps(body: Body, piece: ZonePiece): number {
+  const { hull, s, frame } = body;
+  const { corners, normals } = piece;
+  const count = BOXES + normals.length / 2;
+  if (gaps.length < 3 * count) gaps = new Float64Array(3 * count);
+  listBoxes(body, piece);
+  for (let i = 0; i < BOXES; i++) {
+    gaps[3 * i] = BOX_WAYS[2 * i]!;
+    gaps[3 * i + 1] = BOX_WAYS[2 * i + 1]!;
+  }
+  const x = s[X]! + frame[MX]!;
+  const y = s[Y]! + frame[MY]!;
+  for (let i = 0, at = 3 * BOXES; i < normals.length; i += 2, at += 3) {
     const nx = normals[i]!;
     const ny = normals[i + 1]!;
     let least = Infinity;
@@ -36,20 +55,10 @@ function listGaps({ hull, s, frame }: Body, { corners, normals }: ZonePiece, hei
       const along = nx * hull.corners[k]! + ny * hull.corners[k + 1]!;
       if (along < least) least = along;
     }
-    add(nx, ny, nx * (x - corners[i]!) + ny * (y - corners[i + 1]!) + least);
+    gaps[at] = nx;
+    gaps[at + 1] = ny;
+    gaps[at + 2] = nx * (x - corners[i]!) + ny * (y - corners[i + 1]!) + least;
   }
-  // The body's own sides; cut corners part no more than what they are cut from, to within the cut.
-  let [left, bottom, right, top] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < corners.length; i += 2) {
-    left = Math.min(left, corners[i]!);
-    right = Math.max(right, corners[i]!);
-    bottom = Math.min(bottom, corners[i + 1]!);
-    top = Math.max(top, corners[i + 1]!);
-  }
-  add(1, 0, x - hull.half - right);
-  add(-1, 0, left - (x + hull.half));
-  add(0, 1, y - top);
-  add(0, -1, bottom - (y + height));
   return count;
 }
 
@@ -70,8 +79,8 @@ export function senseZones(body: Body): void {
     const was = s[zonesAt + i] === 1;
     let within = false;
     for (const piece of zone.pieces) {
-      const gap = largest(listGaps(body, piece, body.hull.height));
-      if (gap < (was ? -motion.touch / 4 : -0.75 * motion.touch)) within = true;
+      const most = was ? -motion.touch / 4 : -0.75 * motion.touch;
+      if (listBoxes(body, piece) < most && largest(listGaps(body, piece)) < most) within = true;
     }
     if (within !== was) {
       s[zonesAt + i] = within ? 1 : 0;
@@ -103,7 +112,7 @@ export function cutWhereZonesChange(body: Body): void {
       if (seen !== path) seen[T] = path[T]!;
       else if (Math.max(x, endX) + hull.half < piece.left || Math.min(x, endX) - hull.half > piece.right) continue;
       if (seen === path && (Math.max(y, endY) + hull.height < piece.bottom || Math.min(y, endY) > piece.top)) continue;
-      const count = listGaps(body, piece, hull.height);
+      const count = listGaps(body, piece);
       cutAt(path, within ? whenOut(seen, count, touch) : whenIn(seen, count, touch));
     }
   }
@@ -119,10 +128,11 @@ function whenOut(path: Float64Array, count: number, touch: number): number {
   return first;
 }
 
-const moments = new Float64Array(32 * 4);
+let moments = new Float64Array(8 * roots.length);
 
 /** The first moment at which no direction parts them any more. */
 function whenIn(path: Float64Array, count: number, touch: number): number {
+  if (moments.length < count * roots.length) moments = new Float64Array(count * roots.length);
   let found = 0;
   let least = 0;
   for (let i = 0; i < count; i++) {

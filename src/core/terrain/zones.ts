@@ -25,7 +25,7 @@ export interface ZonePiece {
 
 /**
  * @param sign −1 where the level's y axis points down
- * @throws LevelError where a zone has no area or a number is out of range
+ * @throws LevelError where a zone has no area, a piece of it is not convex, or a number is out of range
  */
 export function compileZones(zones: readonly Zone[], sign: number): CompiledZone[] {
   return zones.map((zone, i) => {
@@ -70,6 +70,15 @@ function pieceOf(outline: readonly (readonly [number, number])[], sign: number, 
   });
   if (points.length < 3 || area === 0) throw new LevelError(where, 'a zone must have an area');
   if (area < 0) points.reverse();
+  points.forEach(([x, y], i) => {
+    const [[ax, ay], [bx, by]] = [points[(i + 1) % points.length]!, points[(i + 2) % points.length]!];
+    // To within what rounding does to corners in line.
+    if ((ax - x) * (by - ay) - (ay - y) * (bx - ax) < -1e-9 * Math.abs(area))
+      throw new LevelError(
+        where,
+        `the corner at ${ax}, ${ay * sign} points inward; each piece of a zone must be convex`,
+      );
+  });
   const normals: number[] = [];
   points.forEach(([x, y], i) => {
     const [nx, ny] = points[(i + 1) % points.length]!;
