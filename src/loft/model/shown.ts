@@ -1,4 +1,4 @@
-import { valueOfKey, type InputRow, type Level, type Motion } from 'apperin';
+import { compileLevel, valueOfKey, type CompiledLevel, type InputRow, type Level, type Motion } from 'apperin';
 import { play } from 'apperin/lab';
 
 /** What a number does: a short scene played with the tuning before and after, and lengths at the body. */
@@ -20,7 +20,7 @@ interface Scene {
   what: string;
   /** Rows of a level, one tile each, with `@` where it starts; and where the shown part begins. */
   rows?: readonly string[];
-  /** Built for the numbers of a tuning. */
+  /** Or built for the numbers of a tuning. */
   level?: (tile: number, motion: Motion) => Level;
   input: (motion: Motion) => InputRow[];
   seconds: (motion: Motion) => number;
@@ -204,9 +204,9 @@ let kept: { key: string; motion: Motion; points: Shown['ways'][number]['points']
 
 function playScene(scene: Scene, motion: Motion, solids: Shown['solids']): Shown['ways'][number]['points'] | undefined {
   const { tile } = motion.full;
-  const level: Level = scene.level ? scene.level(tile, motion) : { tile, rows: [...scene.rows!], bounds: { left: 'wall', right: 'wall', bottom: 'wall' } };
+  const { level, compiled } = scene.rows ? laidOut(scene.rows, tile) : { level: scene.level!(tile, motion) };
   try {
-    const { rows } = play({ level, tuning: motion, input: scene.input(motion).sort((a, b) => a.time - b.time), seconds: scene.seconds(motion), rate: 120 });
+    const { rows } = play({ level: compiled ?? level, tuning: motion, input: scene.input(motion).sort((a, b) => a.time - b.time), seconds: scene.seconds(motion), rate: 120 });
     const from = scene.from?.(motion) ?? 0;
     const first = rows.find(({ time }) => time >= from - 1e-9) ?? rows[0]!;
     if (scene.rows !== FLAT) solids.push(...solidsOf(level, first.x, first.y));
@@ -216,6 +216,17 @@ function playScene(scene: Scene, motion: Motion, solids: Shown['solids']): Shown
     return undefined;
   }
 } // prettier-ignore
+
+let laid: { of: readonly string[]; tile: number; level: Level; compiled: CompiledLevel } | undefined;
+
+/** A level of rows, which is the same all through a drag. */
+function laidOut(of: readonly string[], tile: number): { level: Level; compiled: CompiledLevel } {
+  if (laid?.of !== of || laid.tile !== tile) {
+    const level: Level = { tile, rows: [...of], bounds: { left: 'wall', right: 'wall', bottom: 'wall' } };
+    laid = { of, tile, level, compiled: compileLevel(level) };
+  }
+  return laid;
+}
 
 /** Solid tiles as boxes, as few as rows of one width make, from a place, y up. */
 function solidsOf({ rows, tile = 1 }: Level, x: number, y: number): Shown['solids'] {

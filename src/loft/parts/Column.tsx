@@ -134,8 +134,10 @@ function stampOf(loft: Loft, key: string): string {
   const { document } = loft;
   const wrong = document.wrong?.key === key ? document.wrong.message : '';
   const said = key.startsWith('jump.') ? pairOf(loft) : '';
-  return `${document.name}|${JSON.stringify(valueIn(document.motion, key))}|${JSON.stringify(valueIn(document.saved, key))}|${wrong}|${said}|${document.saved.full.tile}`;
+  return `${document.name}|${print(valueIn(document.motion, key))}|${print(valueIn(document.saved, key))}|${wrong}|${said}|${document.saved.full.tile}`;
 }
+
+const print = (value: unknown): string => (typeof value === 'object' ? JSON.stringify(value) : String(value));
 
 const Row = memo(KeyRow, (before, after) => before.stamp === after.stamp);
 
@@ -240,6 +242,8 @@ function partnerOf(loft: Loft, key: string): { key: string; value: number }[] {
     .map((other) => ({ key: other, value: valueIn(loft.document.motion, other) as number }));
 }
 
+const FORMAT = { maximumFractionDigits: 6, useGrouping: false };
+
 /** Rounded to the slider's own step, so that files hold numbers that people would write. */
 function Dragged({ loft, of, name, label, value, around, set }: { loft: Loft; of: NumberKey; name: string; label: string; value: number; around: number; set: (value: number, gesture: string) => void }): ReactNode {
   const { least, most, step } = rangeFor(of, around, loft.document.saved);
@@ -270,7 +274,7 @@ function Dragged({ loft, of, name, label, value, around, set }: { loft: Loft; of
       <NumberField
         aria-label={`${label}${unit === '' ? '' : `, ${unit}`}`}
         value={value}
-        formatOptions={{ maximumFractionDigits: 6, useGrouping: false }}
+        formatOptions={FORMAT}
         minValue={of.least}
         maxValue={of.most}
         onChange={(next) => {
