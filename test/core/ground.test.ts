@@ -257,6 +257,7 @@ describe('Walls, ceilings and speed', () => {
     expect(() => stage.add({}, { at: 'cellar' })).to.throw(RangeError, /no spawn cellar; the level has start/);
     expect(() => stage.add({}, { at: [NaN, 0] })).to.throw(RangeError, /at is NaN, 0/);
     expect(() => stage.add({ body: { height: 0.9 } }, { facing: 2 })).to.throw(RangeError, /facing is 2/);
+    expect(() => stage.add({}, { opposed: 'last' as never })).to.throw(RangeError, /opposed is last/);
     expect(() => stage.tick(0)).to.throw(RangeError, /dt is 0/);
     expect(() => stage.tick(NaN)).to.throw(RangeError, /dt is NaN/);
     expect(() => script([{ time: -1, action: 'jump', value: 1 }])).to.throw(RangeError, /row 1: time is -1/);

@@ -1,5 +1,5 @@
 import { actionNumber } from '../input/actions.js';
-import { ACTIONS, Intents, OPPOSED, type Driver, type Opposed } from '../input/intents.js';
+import { ACTIONS, Intents, type Driver } from '../input/intents.js';
 import type { HostCall } from '../input/host.js';
 import type { Recorder } from '../input/recording.js';
 import { Near } from '../sweep/near.js';
@@ -17,7 +17,6 @@ import {
   HELD_ACTIONS,
   HEIGHT,
   MOVER_SLOTS,
-  OPPOSED_BY,
   PHASES,
   POSES,
   PRESSES,
@@ -137,7 +136,6 @@ export class Body {
     readonly level: CompiledLevel,
     /** −1 where the level's y axis points down, else 1. */
     readonly ySign: number,
-    opposed: Opposed,
     private readonly events: EventQueue,
     abilities: readonly Ability[],
     readonly moving: Moving | undefined = undefined,
@@ -180,7 +178,6 @@ export class Body {
     this.s = new Float64Array(length);
     for (const list of [this.pressAt, this.sinceAt]) for (const at of list) if (at >= 0) this.s[at] = -1;
     this.s[HEIGHT] = motion.height;
-    this.s[OPPOSED_BY] = OPPOSED.indexOf(opposed);
     this.installed = abilities.map((ability, i) => {
       // The first of its poses stands before the others.
       const [pose] = ability.poses.map((name) => numberOf(poses, name));

@@ -33,7 +33,7 @@ import {
 } from '../character/state.js';
 import { MVX, MVY } from '../terrain/moving.js';
 import type { HostCall } from '../input/host.js';
-import { OPPOSED } from '../input/intents.js';
+import { OPPOSED, type Opposed } from '../input/intents.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { compileTuning, launchFor, type Motion } from '../tuning/motion.js';
 import { putAt, spotOf } from './placing.js';
@@ -82,11 +82,19 @@ export function applyCall(level: CompiledLevel, body: Body, call: HostCall): voi
     for (const near of body.nears) near.ignores = s[IGNORES]!;
     changeGround(body);
   } else if ('oppose' in call) {
-    const rule = OPPOSED.indexOf(call.oppose);
-    if (rule < 0) throw new RangeError(`opposed is ${String(call.oppose)}; it must be ${OPPOSED.join(', ')}`);
-    s[OPPOSED_BY] = rule;
+    s[OPPOSED_BY] = ruleOf(call.oppose);
     updateWish(body);
   } else if ('drive' in call) releaseAll(body);
+}
+
+/**
+ * Which way to go with both directions held, as a number.
+ * @throws RangeError where there is no such rule
+ */
+export function ruleOf(opposed: Opposed): number {
+  const rule = OPPOSED.indexOf(opposed);
+  if (rule < 0) throw new RangeError(`opposed is ${String(opposed)}; it must be ${OPPOSED.join(', ')}`);
+  return rule;
 }
 
 /**

@@ -2,7 +2,7 @@ import { arrange, installAbilities, type Ability } from '../character/ability.js
 import { abilities } from '../character/abilities/index.js';
 import { Body, NOW, TICK, TICK_LENGTH, TICK_START } from '../character/body.js';
 import { Character } from '../character/character.js';
-import { FACING, FIRST, IGNORES, TUNED } from '../character/state.js';
+import { FACING, FIRST, IGNORES, OPPOSED_BY, TUNED } from '../character/state.js';
 import { HOST, SLACK, type Driver, type Opposed } from '../input/intents.js';
 import type { HostCall } from '../input/host.js';
 import { Recorder } from '../input/recording.js';
@@ -13,7 +13,7 @@ import type { Level } from '../terrain/level.js';
 import { EventQueue, type StageEvent } from '../trace/events.js';
 import { compileTuning, type Motion } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
-import { applyCall, changeGround, layerBit } from './host.js';
+import { applyCall, changeGround, layerBit, ruleOf } from './host.js';
 import { movedByGame, type StageMover } from './mover.js';
 import { StageMovers } from './movers.js';
 import { DrawnShapes, type StageShape } from './shapes.js';
@@ -79,7 +79,7 @@ export class Stage {
 
   /**
    * Puts a character on the stage.
-   * @throws TuningError where the tuning is wrong; RangeError where an option is: no such spawn or layer, a name taken
+   * @throws TuningError where the tuning is wrong; RangeError where an option is: no such spawn, layer or rule, a name taken
    */
   add(tuning: Tuning | Motion, options: AddOptions = {}): Character {
     const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
@@ -91,8 +91,9 @@ export class Stage {
     const name = options.name ?? (count === 0 ? 'hero' : `hero${count + 1}`);
     if (this.bodies.some((other) => other.name === name))
       throw new RangeError(`there is a character named ${name} already`);
-    const body = this.join(name, motion, arrange(BUILT_IN, options.abilities ?? []), opposed);
+    const body = this.join(name, motion, arrange(BUILT_IN, options.abilities ?? []));
     body.s[FIRST] = facing;
+    body.s[OPPOSED_BY] = ruleOf(opposed);
     for (const layer of options.ignores ?? []) body.s[IGNORES]! |= layerBit(this.level, layer);
     for (const near of body.nears) near.ignores = body.s[IGNORES]!;
     putAt(body, { ...spot, facing });
@@ -101,9 +102,9 @@ export class Stage {
   }
 
   /** The body of a character. */
-  private join(name: string, motion: Motion, abilities: readonly Ability[], opposed: Opposed): Body {
+  private join(name: string, motion: Motion, abilities: readonly Ability[]): Body {
     const ySign = this.level.yPoints === 'up' ? 1 : -1;
-    const body = new Body(name, motion, this.level, ySign, opposed, this.queue, abilities, this.moved?.moving);
+    const body = new Body(name, motion, this.level, ySign, this.queue, abilities, this.moved?.moving);
     installAbilities(body);
     body.clock[NOW] = this.time;
     for (const near of body.nears) near.off = this.off;
@@ -130,7 +131,7 @@ export class Stage {
     const other = new Stage(this.level);
     for (const { name, motion, installed, tunings } of this.bodies) {
       const abilities = installed.map(({ ability }) => ability);
-      const body = other.join(name, motion, abilities, 'still');
+      const body = other.join(name, motion, abilities);
       body.tunings.splice(0, 1, ...tunings);
       body.driver = drivers[name];
       body.driver?.fresh?.();
