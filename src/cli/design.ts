@@ -33,7 +33,7 @@ export async function designCommand(words: readonly string[], options: Shared & 
     if (made.contradiction === '') {
       if (file !== undefined && options.set !== undefined) throw new CallError('--set and --out do not go together: write the changes into the tuning first');
       if (file !== options.out && existsSync(options.out)) throw new CallError(`${options.out} is there already; name another file, or start from it`);
-      await writeWhole(options.out, editTuning(file === undefined ? '' : readFileSync(file, 'utf8'), made.keys.map(({ key, now }) => ({ key, value: now }))));
+      await writeWhole(options.out, editTuning(file === undefined ? '' : readFileSync(file, 'utf8'), made.keys.map(({ key, now }) => ({ key, value: now })), file));
     }
   }
   if (options.json) {

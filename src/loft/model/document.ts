@@ -68,10 +68,7 @@ export class TuningDocument {
       const { tuning, motion } = readTuning(text, { file: this.name, open });
       return { tuning, motion, wrong: undefined };
     } catch (error) {
-      if (!(error instanceof FileError)) return { wrong: { key: '', message: (error as Error).message } };
-      const [first] = error.problems;
-      const known = KEYS.find(({ key }) => first!.message.startsWith(`${key} `));
-      return { wrong: { key: known?.key ?? keyIn(first!.message), message: `line ${first!.line}: ${first!.message}` } };
+      return { wrong: wrongOf(error) };
     }
   }
 
@@ -87,13 +84,31 @@ export class TuningDocument {
 
   /** Changes keys. Edits of the same gesture (a drag, a key held) are one step to undo. */
   edit(edits: readonly Edit[], gesture = ''): void {
-    const text = editTuning(this.text, edits);
+    let text: string;
+    try {
+      text = editTuning(this.text, edits, this.name);
+    } catch (error) {
+      // There is no key to change in a text that is not YAML: that has to be mended first.
+      this.wrong = wrongOf(error);
+      return;
+    }
     if (text === this.text) return;
     if (gesture === '' || gesture !== this.gesture) this.past.push(this.text);
     if (this.past.length > 500) this.past.shift();
     this.gesture = gesture;
     this.future = [];
     this.take(text);
+    // Every number as it was is the file as it was, however it writes them.
+    if (isEqual(this.tuning, this.onDisk)) this.text = this.disk;
+  }
+
+  private onDiskAs: { text: string; bases: readonly Base[]; tuning: Tuning | undefined } | undefined;
+  /** What the file on disk says, where it can be read. */
+  private get onDisk(): Tuning | undefined {
+    const { disk, bases } = this;
+    if (this.onDiskAs?.text !== disk || this.onDiskAs.bases !== bases)
+      this.onDiskAs = { text: disk, bases, tuning: this.read(disk).tuning };
+    return this.onDiskAs.tuning;
   }
 
   /** The next edit is a step of its own. */
@@ -201,12 +216,25 @@ export class TuningDocument {
 
   /** The value of a key in the file on disk, as it is written there: undefined where it is not. */
   writtenOnDisk(key: string): unknown {
-    const { tuning } = this.read(this.disk);
-    return tuning && valueOfKey(tuning, key);
+    return this.onDisk && valueOfKey(this.onDisk, key);
   }
 }
 
 const isSame = (one: readonly Base[], other: readonly Base[]): boolean => JSON.stringify(one) === JSON.stringify(other);
+
+/** Whether two values say the same, in whatever order. */
+function isEqual(one: unknown, other: unknown): boolean {
+  if (typeof one !== 'object' || typeof other !== 'object' || !one || !other) return one === other;
+  const [names, others] = [Object.keys(one), Object.keys(other)];
+  return names.length === others.length && names.every((name) => isEqual(one[name as never], other[name as never]));
+}
+
+function wrongOf(error: unknown): Wrong {
+  if (!(error instanceof FileError)) return { key: '', message: (error as Error).message };
+  const { line, message } = error.problems[0]!;
+  const known = KEYS.find(({ key }) => message.startsWith(`${key} `));
+  return { key: known?.key ?? keyIn(message), message: `line ${line}: ${message}` };
+}
 
 function keyIn(message: string): string {
   return KEYS.find(({ key }) => message.includes(key))?.key ?? '';
