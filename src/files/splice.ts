@@ -24,7 +24,22 @@ export function scalarSplice(text: string, document: Document, path: Path, value
   const node = document.getIn(path, true) as Node | undefined;
   if (!isScalar(node) || !node.range || node.range[0] === node.range[1]) return undefined;
   const [from, to] = node.range;
-  return { from, to, by: node.value === value ? text.slice(from, to) : flow(value, isJson(text)) };
+  const was = text.slice(from, to);
+  if (node.value === value) return { from, to, by: was };
+  const json = isJson(text);
+  return { from, to, by: typeof value === 'number' ? styled(value, was) : flow(value, json) };
+}
+
+/** A number written as another was: with an exponent, a sign, no nought before the point, noughts at the end. */
+function styled(value: number, as: string): string {
+  if (!/^[-+]?(\d+\.?|\d*\.\d+)(e[-+]?\d+)?$/i.test(as)) return String(value);
+  let text = String(value);
+  const exponent = /[eE]/.exec(as)?.[0];
+  const padded = /\.(\d*0)$/.exec(as)?.[1]!.length ?? 0;
+  if (exponent !== undefined) text = value.toExponential().replace('e+', 'e').replace('e', exponent);
+  else if (padded > 0 && Number(value.toFixed(padded)) === value) text = value.toFixed(padded);
+  if (/^[-+]?\./.test(as)) text = text.replace(/^(-?)0\./, '$1.');
+  return as.startsWith('+') && value >= 0 ? `+${text}` : text;
 }
 
 /** The text with a value at a path: in place of what is there, or at the end of the group; undefined where it has no place. */

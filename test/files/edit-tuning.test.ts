@@ -132,6 +132,30 @@ describe('A tuning that is edited', () => {
     expect(editTuning(text, [{ key: 'run.speed', value: 7.5 }])).to.equal(text);
   }); // prettier-ignore
 
+  it('writes a number as the one before it was written', () => {
+    const written = (was: string, value: number): string => editTuning(`run: { speed: ${was} }\n`, [{ key: 'run.speed', value }]).slice(14, -3); // prettier-ignore
+    for (const [was, value, text] of [
+      ['7', 8, '8'],
+      ['7', 7.25, '7.25'],
+      ['7.25', 8, '8'],
+      ['7.50', 8, '8.00'],
+      ['3.0', 4.25, '4.25'],
+      ['3.0', 4, '4.0'],
+      ['.5', 0.25, '.25'],
+      ['.5', 2, '2'],
+      ['+7.5', 8, '+8'],
+      ['1e1', 8, '8e0'],
+      ['12E-1', 0.25, '2.5E-1'],
+      ['"7"', 8, '8'],
+      ['0x1F', 8, '8'],
+      ['7.', 8.5, '8.5'],
+    ] as const)
+      // prettier-ignore
+      expect(written(was, value), was).to.equal(text);
+    const lower = editTuning('gravity: { falling: 1, own: -.50 }\n', [{ key: 'gravity.own', value: -0.2 }]);
+    expect(lower).to.equal('gravity: { falling: 1, own: -.20 }\n');
+  });
+
   it('takes a group that is shared as its own, with what it had', () => {
     const text = 'gravity: &all { falling: 2 } # both\nrun: &way { speed: 7, walk: 0.5 }\nown: { cape: { pull: 2 }, hat: { pull: 3 } }\n';
     expect(readTuning(editTuning(text, [{ key: 'run.speed', value: 8 }, { key: 'own.cape.pull', value: 4 }])).tuning).to.deep.include({ run: { speed: 8, walk: 0.5 }, own: { cape: { pull: 4 }, hat: { pull: 3 } } });

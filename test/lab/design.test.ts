@@ -131,7 +131,7 @@ describe('Numbers for goals', () => {
   it('go into a file whose comments, order and style stay', () => {
     const text = '# Mine\nrun: { stopIn: 0.10, speed: 7.5 } # quick\njump:\n  # the pair\n  height: 3\n  riseTime: 0.40 # s\n';
     const edited = editTuning(text, [{ key: 'run.stopIn', value: 0.2 }, { key: 'jump.height', value: 4 }, { key: 'jump.reach', value: 6 }, { key: 'grace.coyote', value: 0.1 }]);
-    expect(edited).to.equal('# Mine\nrun: { stopIn: 0.2, speed: 7.5 } # quick\njump:\n  # the pair\n  height: 4\n  reach: 6\ngrace:\n  coyote: 0.1\n');
+    expect(edited).to.equal('# Mine\nrun: { stopIn: 0.20, speed: 7.5 } # quick\njump:\n  # the pair\n  height: 4\n  reach: 6\ngrace:\n  coyote: 0.1\n');
     expect(readTuning(edited).tuning.jump).to.deep.equal({ height: 4, reach: 6 });
   }); // prettier-ignore
 });
