@@ -267,6 +267,17 @@ describe('The Loft', function () {
     expect(await page.getByRole('alert').first().innerText()).to.match(/line \d+: .*The last good tuning stays/s);
     writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT);
     await until('window.loft.document.wrong === undefined');
+    // What is wrong at once stays to be mended or undone: the file is not taken for it.
+    const wrong = await page.evaluate(() => {
+      const { loft } = window;
+      loft.edit([{ key: 'jump.lowestHop', value: 9 }]);
+      const { text, dirty } = loft.document;
+      const message = loft.document.wrong?.message ?? '';
+      loft.undo();
+      return [text.includes('lowestHop: 9'), dirty, message, loft.document.text, loft.document.wrong?.message ?? ''];
+    });
+    expect(wrong[2]).to.match(/jump\.lowestHop is 9/);
+    expect(wrong).to.deep.equal([true, true, wrong[2], TEXT, '']);
     // A contradiction, where it arises, with its values.
     await page.getByRole('button', { name: 'say it by lowestHop' }).click();
     const field = page.locator('[data-key="jump.lowestHop"] input:not([type=range])');

@@ -99,7 +99,7 @@ export class TuningDocument {
     this.future = [];
     this.take(text);
     // Every number as it was is the file as it was, however it writes them.
-    if (isEqual(this.tuning, this.onDisk)) this.text = this.disk;
+    if (!this.wrong && isEqual(this.tuning, this.onDisk)) this.text = this.disk;
   }
 
   private onDiskAs: { text: string; bases: readonly Base[]; tuning: Tuning | undefined } | undefined;
