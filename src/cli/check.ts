@@ -1,8 +1,9 @@
 import { FileError, formatProblem, type Problem } from '../files/index.js';
 import { warnings } from '../lab/index.js';
+import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';
-import { kindOf, loadFrames, loadInput, loadKeys, loadLevel, loadPromises, loadTuning, sortFiles } from './load.js';
-import type { Shared } from './main.js';
+import { kindGiven, loadFrames, loadInput, loadKeys, loadLevel, loadPromises, loadTuning, sortFiles } from './load.js';
+import type { Shared } from './options.js';
 import { print, printJson } from './print.js';
 import { compiled } from './sheet.js';
 
@@ -29,21 +30,22 @@ export function check(files: readonly string[], options: Shared): void {
     ({ problems, message }) => message !== undefined || problems.some(({ severity }) => severity === 'error'),
   );
   const odd = findings.filter((finding) => !wrong.includes(finding) && finding.problems.length > 0);
-  process.exitCode = wrong.length > 0 ? EXIT.wrong : odd.length > 0 ? EXIT.no : EXIT.done;
+  call().status = wrong.length > 0 ? EXIT.wrong : odd.length > 0 ? EXIT.no : EXIT.done;
   if (options.json) {
     printJson({ files: findings });
     return;
   }
   for (const { file, problems, message } of findings) {
-    if (message !== undefined) process.stderr.write(`${message}\n`);
+    if (message !== undefined) call().err(`${message}\n`);
     for (const problem of problems)
-      (problem.severity === 'error' ? process.stderr : process.stdout).write(`${formatProblem(problem)}\n`);
+      if (problem.severity === 'error') call().err(`${formatProblem(problem)}\n`);
+      else print(formatProblem(problem));
     if (message === undefined && problems.length === 0 && !options.quiet) print(`${file}: nothing to say against it`);
   }
 }
 
 function look(file: string, options: Shared): Problem[] {
-  switch (kindOf(file)!) {
+  switch (kindGiven(file)!) {
     case 'level':
       return loadLevel(file).warnings;
     case 'input':

@@ -2,11 +2,12 @@ import { basename } from 'node:path';
 import type { Motion } from '../core/index.js';
 import { arcsFigure, trailsFigure } from '../figures/index.js';
 import { MOST_COMPARED, arcs, compare, compareRates, compareRuns, type Comparison } from '../lab/index.js';
-import { writeFigure } from './draw.js';
+import { figureFile, writeFigure } from './draw.js';
 import { asked } from './asked.js';
+import { call } from './call.js';
 import { CallError } from './exit.js';
 import { applySets, loadInput, loadLevel, loadTuning, only, sortFiles } from './load.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { number, print, printJson, remark, table } from './print.js';
 import { compiled, oneTuning } from './sheet.js';
 
@@ -18,6 +19,7 @@ interface CompareOptions extends Shared {
 
 /** `apperin compare`: what differs between tunings, or between tick rates? */
 export async function compareCommand(files: readonly string[], options: CompareOptions): Promise<void> {
+  if (options.out !== undefined) figureFile('compare', options);
   const sorted = sortFiles(files, options);
   const inputFile = only('input', sorted.input, false);
   const levelFile = only('level', sorted.level, inputFile !== undefined || options.rates !== undefined);
@@ -86,7 +88,7 @@ async function finish(
   print(keysTable(compared));
   if (press !== undefined) print(`\nMoments count from the press at ${number(press)} s.`);
   print(`\n${measuresTable(compared)}`);
-  if (file) remark(`wrote ${file}`, options.quiet);
+  if (file && file !== '-') remark(`wrote ${file}`, options.quiet);
 }
 
 /** A heading that leaves room for the others. */
@@ -135,7 +137,7 @@ function rates(
     return rate;
   });
   const compared = compareRates({ tuning: motion }, list, played);
-  if (compared.rates.some(({ same }) => !same)) process.exitCode = 1;
+  if (compared.rates.some(({ same }) => !same)) call().status = 1;
   if (options.json) {
     printJson({ tuning: name, ...compared });
     return;

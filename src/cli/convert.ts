@@ -2,9 +2,9 @@ import { ConvertError, drawingOf, edgesOf, rowsOf } from '../files/index.js';
 import { levelFigure } from '../figures/index.js';
 import { CallError } from './exit.js';
 import { loadLevel, only, sortFiles } from './load.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { print, printJson } from './print.js';
-import { writeWhole } from './write.js';
+import { writeOutput } from './write.js';
 
 const FORMS = ['rows', 'drawing', 'edges'] as const;
 
@@ -48,8 +48,8 @@ export async function convert(
   }
   if (options.out === undefined) print(text.replace(/\n$/, ''));
   else {
-    await writeWhole(options.out, text);
+    await writeOutput(options.out, svg ? 'figure' : to === 'edges' ? 'edges' : 'level', text);
     if (options.json) printJson({ converted: file, to, file: options.out });
-    else print(`wrote ${options.out}`);
+    else if (options.out !== '-') print(`wrote ${options.out}`);
   }
 }

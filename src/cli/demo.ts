@@ -1,14 +1,15 @@
-import { join } from 'node:path';
+import { extname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { writeEvents, writeTrace } from '../files/index.js';
 import { reportPage, traceFigure, trailsFigure, varyFigure } from '../figures/index.js';
 import { compareRuns, design, family, play, sheet, vary } from '../lab/index.js';
 import { figure, toPng } from './draw.js';
+import { CallError } from './exit.js';
 import { loadInput, loadLevel, loadTuning } from './load.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { number, print, printJson } from './print.js';
 import { compiled, sheetTable } from './sheet.js';
-import { writeWhole } from './write.js';
+import { writeOutput, type Made } from './write.js';
 
 /** The demo scenario that ships with the package: the tide mill at Saltreave. */
 export const DEMO = fileURLToPath(new URL('../../data/tide-mill/', import.meta.url));
@@ -37,6 +38,7 @@ export const SCENES = [
 /** `apperin demo`: everything, on the demo data. */
 export async function demo(options: Shared): Promise<void> {
   const out = options.out ?? join('out', 'demo');
+  if (out === '-') throw new CallError('demo writes a folder of files: --out names it');
   const { tuning } = loadTuning(join(DEMO, 'brindle.tuning.yaml'));
   const motion = compiled(tuning);
   const say = (text: string): void => {
@@ -45,7 +47,7 @@ export async function demo(options: Shared): Promise<void> {
   const written: string[] = [];
   const write = async (name: string, content: string | Uint8Array): Promise<void> => {
     const file = join(out, name);
-    await writeWhole(file, content);
+    await writeOutput(file, madeBy(name), content);
     written.push(file);
   };
   say('Brindle, a brass mill-hand, in the tide mill at Saltreave.\n');
@@ -89,6 +91,17 @@ export async function demo(options: Shared): Promise<void> {
     say(
       `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'vary.png')} (two keys varied), ${join(out, 'compare.png')} (two tunings, one input);\n${join(out, 'brindle.report.html')} has all of it on one page, and\n${join(out, 'sheet.txt')} has every measure; traces, events and a picture of each run are beside it.`,
     );
+}
+
+/** What a file of the demo is, by its name. */
+function madeBy(name: string): Made {
+  const made: Readonly<Record<string, Made>> = {
+    '.csv': 'trace',
+    '.jsonl': 'events',
+    '.html': 'report',
+    '.txt': 'sheet',
+  };
+  return made[extname(name)] ?? 'figure';
 }
 
 /** What the lab says of Brindle: numbers for a goal, a key varied, two tunings on the same input, the report. */

@@ -1,13 +1,14 @@
-import { existsSync, readFileSync } from 'node:fs';
 import type { Tuning } from '../core/index.js';
 import { editTuning } from '../files/index.js';
 import { design, type Design, type FreeKey } from '../lab/index.js';
 import { asked } from './asked.js';
+import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';
-import { applySets, kindOf, loadTuning, only, sortFiles } from './load.js';
-import type { Shared } from './main.js';
+import { kindOf } from './kinds.js';
+import { applySets, loadTuning, only, sortFiles } from './load.js';
+import type { Shared } from './options.js';
 import { number, paragraph, print, printJson, remark, table } from './print.js';
-import { writeWhole } from './write.js';
+import { writeOutput } from './write.js';
 
 /** `apperin design`: I want it this high, this far, this quick: which numbers? 0 found, 1 the goals contradict each other. */
 export async function designCommand(words: readonly string[], options: Shared & { free?: string[] }): Promise<void> {
@@ -24,16 +25,16 @@ export async function designCommand(words: readonly string[], options: Shared & 
     throw new CallError('design wants goals: height=3 riseTime=0.4 reach=6. Any measure of the sheet is one (apperin sheet --json lists their ids)');
   const sorted = sortFiles(words.filter((word) => !isGoal(word)), options);
   const file = only('tuning', sorted.tuning, false);
-  const base: Tuning = file === undefined ? applySets({}, options.set ?? []) : loadTuning(file, options.set).tuning;
+  const loaded = file === undefined ? undefined : loadTuning(file, options.set);
+  const base: Tuning = loaded?.tuning ?? applySets({}, options.set ?? []);
   const free = options.free?.map(freeKey);
   const made = asked(() => design(base, goals, free ? { free } : {}));
-  if (made.contradiction !== '') process.exitCode = EXIT.no;
+  if (made.contradiction !== '') call().status = EXIT.no;
   if (options.out !== undefined) {
-    if (kindOf(options.out) !== 'tuning') throw new CallError(`--out ${options.out}: its name must end in .tuning.yaml`);
+    if (options.out !== '-' && kindOf(options.out) !== 'tuning') throw new CallError(`--out ${options.out}: its name must end in .tuning.yaml`);
     if (made.contradiction === '') {
       if (file !== undefined && options.set !== undefined) throw new CallError('--set and --out do not go together: write the changes into the tuning first');
-      if (file !== options.out && existsSync(options.out)) throw new CallError(`${options.out} is there already; name another file, or start from it`);
-      await writeWhole(options.out, editTuning(file === undefined ? '' : readFileSync(file, 'utf8'), made.keys.map(({ key, now }) => ({ key, value: now })), file));
+      await writeOutput(options.out, 'tuning', editTuning(loaded?.text ?? '', made.keys.map(({ key, now }) => ({ key, value: now })), file), { fresh: true });
     }
   }
   if (options.json) {
@@ -41,7 +42,7 @@ export async function designCommand(words: readonly string[], options: Shared & 
     return;
   }
   print(report(made));
-  if (options.out !== undefined) remark(made.contradiction === '' ? `wrote ${options.out}` : `nothing was written`, options.quiet);
+  if (options.out !== undefined && options.out !== '-') remark(made.contradiction === '' ? `wrote ${options.out}` : `nothing was written`, options.quiet);
 } // prettier-ignore
 
 /** `key`, or `key=least..most`. */

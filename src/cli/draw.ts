@@ -5,11 +5,11 @@ import { arcsFigure, levelFigure, pngOf, speedFigure, timeFigure, traceFigure } 
 import { arcs, speedCurves, timeCurves } from '../lab/index.js';
 import { CallError } from './exit.js';
 import { loadLevel, loadTuning, only, sortFiles } from './load.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { playFiles } from './play.js';
 import { print, printJson } from './print.js';
 import { compiled, oneTuning } from './sheet.js';
-import { writeWhole } from './write.js';
+import { refuseOutput, writeNamedOr } from './write.js';
 
 /** The figures that show tunings. */
 export type FigureKind = 'arcs' | 'time' | 'speed';
@@ -57,17 +57,24 @@ async function write(
 ): Promise<void> {
   const out = await writeFigure(kind, svg, options);
   if (options.json) printJson({ figure: kind, file: out, format: out.slice(-3), ...about });
-  else print(`wrote ${out}`);
+  else if (out !== '-') print(`wrote ${out}`);
 }
 
 /** Writes a figure as SVG or PNG. @returns the file */
 export async function writeFigure(kind: string, svg: string, options: Shared & { width?: number }): Promise<string> {
+  const file = figureFile(kind, options);
+  const { format = file.endsWith('.png') ? 'png' : 'svg' } = options;
+  return writeNamedOr(options.out, file, 'figure', format === 'svg' ? svg : await toPng(svg, options.width));
+}
+
+/** Where a figure goes; what is wrong with that is said before the work. */
+export function figureFile(kind: string, options: Shared): string {
   const format = options.format ?? (options.out?.endsWith('.png') ? 'png' : 'svg');
   if (format !== 'svg' && format !== 'png') throw new CallError(`--format ${format}: it must be svg or png`);
   const out = options.out ?? `${kind}.${format}`;
-  if (!/\.(svg|png)$/.test(out)) throw new CallError(`--out ${out}: its name must end in .svg or .png`);
-  if (!out.endsWith(format)) throw new CallError(`--out ${out} and --format ${format} disagree`);
-  await writeWhole(out, format === 'svg' ? svg : await toPng(svg, options.width));
+  if (out !== '-' && !/\.(svg|png)$/.test(out)) throw new CallError(`--out ${out}: its name must end in .svg or .png`);
+  if (out !== '-' && !out.endsWith(format)) throw new CallError(`--out ${out} and --format ${format} disagree`);
+  if (options.out !== undefined) refuseOutput(out, 'figure');
   return out;
 }
 

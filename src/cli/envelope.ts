@@ -4,12 +4,13 @@ import { writeInput } from '../files/index.js';
 import { arcs, envelopeBy } from '../lab/index.js';
 import { asked } from './asked.js';
 import { inThreads, mostThreads } from './threads.js';
-import { writeFigure } from './draw.js';
+import { figureFile, writeFigure } from './draw.js';
+import { call } from './call.js';
 import { CallError } from './exit.js';
-import type { Long, Shared } from './main.js';
+import type { Long, Shared } from './options.js';
 import { counter, print, printJson, remark } from './print.js';
 import { tuningOf } from './sheet.js';
-import { writeWhole } from './write.js';
+import { writeBeside } from './write.js';
 
 /** `apperin draw envelope`: everything that the feet can reach from one takeoff. */
 export async function drawEnvelope(
@@ -17,6 +18,7 @@ export async function drawEnvelope(
   options: Shared & Long & { width?: number; cell?: number; below?: number; states?: number; reach?: string },
 ): Promise<void> {
   const { name, motion } = tuningOf(files, options);
+  figureFile('envelope', options);
   let interrupted = false;
   const count = counter('states', undefined, options);
   const found = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet), ({ run, stopped }) =>
@@ -36,18 +38,20 @@ export async function drawEnvelope(
   const reached = way && cells.find(({ column, row }) => column === Math.floor(way[0]! / cell) && row === Math.floor(way[1]! / cell));
   if (way && (way.length !== 2 || way.some((value) => !Number.isFinite(value)))) throw new CallError(`--reach ${options.reach}: it must be x,y from the edge, y up: 4,2`);
   const out = await writeFigure('envelope', envelopeFigure(found, arcs(name, motion)), options);
-  const base = out.replace(/\.(svg|png)$/, '');
-  if (reached) {
-    await writeWhole(`${base}.level.yaml`, stringify({ title: 'The edge', ...level }));
-    await writeWhole(`${base}.input.csv`, writeInput(found.inputFor(reached)));
-  }
-  if (way && !reached) process.exitCode = 1;
+  const base = out === '-' ? 'envelope' : out.replace(/\.(svg|png)$/, '');
+  const [levelFile, inputFile] = reached
+    ? await writeBeside([
+        { file: `${base}.level.yaml`, made: 'level', data: stringify({ title: 'The edge', ...level }) },
+        { file: `${base}.input.csv`, made: 'input', data: writeInput(found.inputFor(reached)) },
+      ])
+    : [];
+  if (way && !reached) call().status = 1;
   if (options.json) {
-    printJson({ tuning: name, figure: out, cell, states, cut, cells, ...(way ? { reached: reached ?? null } : {}), ...(reached ? { level: `${base}.level.yaml`, input: `${base}.input.csv` } : {}) });
+    printJson({ tuning: name, figure: out, cell, states, cut, cells, ...(way ? { reached: reached ?? null } : {}), ...(reached ? { level: levelFile, input: inputFile } : {}) });
     return;
   }
-  print(`wrote ${out}`);
+  if (out !== '-') print(`wrote ${out}`);
   remark(`${cells.length} cells of ${cell} units, from ${states} states${interrupted ? '; interrupted: there may be more' : cut ? '; cut short: --states says how many are tried' : ''}`, options.quiet);
-  if (reached) print(`wrote ${base}.level.yaml and ${base}.input.csv: apperin run ${base}.level.yaml TUNING ${base}.input.csv --seconds ${Math.floor((found.takeoff + reached.time) * 1e4) / 1e4}`);
+  if (reached) print(`wrote ${levelFile} and ${inputFile}: apperin run ${levelFile} TUNING ${inputFile} --seconds ${Math.floor((found.takeoff + reached.time) * 1e4) / 1e4}`);
   else if (way) print(`${options.reach} is not reached.`);
 } // prettier-ignore

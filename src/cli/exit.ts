@@ -1,3 +1,5 @@
+import { call } from './call.js';
+
 /** Exit status: 0 done, 1 the answer is "no", 2 the call or a file is wrong. */
 export const EXIT = { done: 0, no: 1, wrong: 2 } as const;
 
@@ -9,6 +11,6 @@ export class CallError extends Error {
 /** Says what went wrong, without a stack trace, and sets the exit status. */
 export function fail(error: unknown): void {
   const message = error instanceof Error ? error.message : String(error);
-  process.stderr.write(`${message}\n`);
-  process.exitCode = EXIT.wrong;
+  call().err(`${message}\n`);
+  call().status = EXIT.wrong;
 }

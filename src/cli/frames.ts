@@ -4,15 +4,15 @@ import { fromFrames, toFrames, type FrameOrder } from '../lab/index.js';
 import { asked } from './asked.js';
 import { CallError } from './exit.js';
 import { loadFrames, loadTuning } from './load.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { number, print, printJson, remark } from './print.js';
-import { writeWhole } from './write.js';
+import { writeOutput } from './write.js';
 
 /** `apperin convert` of numbers by frames: a tuning in seconds, and how near the two are. */
 export async function convertFrames(file: string, options: Shared): Promise<void> {
   const { frames } = loadFrames(file);
   const made = asked(() => fromFrames(frames));
-  await answer(file, { ...made, text: tuningText(made.tuning), shown: 'a tuning in seconds' }, options);
+  await answer(file, { ...made, made: 'tuning', text: tuningText(made.tuning), shown: 'a tuning in seconds' }, options);
 }
 
 /** The other way: a tuning as numbers by frames. */
@@ -22,15 +22,15 @@ export async function convertToFrames(file: string, options: Shared & { frames: 
   if (order !== 'velocity-first' && order !== 'position-first')
     throw new CallError(`--order ${order}: it must be velocity-first or position-first`);
   const made = asked(() => toFrames(compileTuning(tuning), options.frames, order satisfies FrameOrder));
-  await answer(file, { ...made, text: writeFrames(made.frames), shown: `numbers for ${options.frames} frames a second` }, options);
+  await answer(file, { ...made, made: 'frames', text: writeFrames(made.frames), shown: `numbers for ${options.frames} frames a second` }, options);
 } // prettier-ignore
 
 async function answer(
   file: string,
-  { text, bound, notes, shown, ...rest }: { text: string; bound: number; notes: string[]; shown: string },
+  { text, made, bound, notes, shown, ...rest }: { text: string; made: 'tuning' | 'frames'; bound: number; notes: string[]; shown: string },
   options: Shared,
 ): Promise<void> {
-  if (options.out !== undefined) await writeWhole(options.out, text);
+  if (options.out !== undefined) await writeOutput(options.out, made, text);
   if (options.json) {
     printJson({ converted: file, ...rest, bound, notes, ...(options.out === undefined ? {} : { file: options.out }) });
     return;
@@ -39,7 +39,7 @@ async function answer(
   const apart = bound < 1e-9 ? 'the same at every frame' : `at most ${number(bound, bound < 0.01 ? 6 : 3)} units apart at any frame`;
   remark(`${shown}; a full jump and its fall are ${apart}`, options.quiet);
   for (const note of notes) remark(`  ${note}`, options.quiet);
-  if (options.out !== undefined) remark(`wrote ${options.out}`, options.quiet);
+  if (options.out !== undefined && options.out !== '-') remark(`wrote ${options.out}`, options.quiet);
 } // prettier-ignore
 
 /** A tuning of numbers and words as a file's text. */

@@ -1,4 +1,4 @@
-import { readFileSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
 import { GROUP_WORDS, KEYS, TuningError, type Tuning } from '../core/index.js';
 import {
@@ -24,25 +24,16 @@ import {
   type TuningFile,
 } from '../files/index.js';
 import { parse } from 'yaml';
+import { TooLongError, readRegular, reason } from '../disk/read.js';
+import { call } from './call.js';
 import { CallError } from './exit.js';
-import type { Shared } from './main.js';
+import { SUFFIXES, kindOf, kindOfText, type Kind } from './kinds.js';
+import type { Shared } from './options.js';
+import { keyOf } from './write.js';
 
-export type Kind = 'tuning' | 'level' | 'input' | 'keys' | 'promises' | 'frames';
-
-const SUFFIXES: readonly [string, Kind][] = [
-  ['.tuning.yaml', 'tuning'],
-  ['.tuning.json', 'tuning'],
-  ['.level.yaml', 'level'],
-  ['.level.svg', 'level'],
-  ['.input.csv', 'input'],
-  ['.keys.yaml', 'keys'],
-  ['.promises.yaml', 'promises'],
-  ['.frames.yaml', 'frames'],
-];
-
-/** What a file is, by its suffix. */
-export function kindOf(file: string): Kind | undefined {
-  return SUFFIXES.find(([suffix]) => file.endsWith(suffix))?.[1];
+/** What a file of a call is: by its name, or standard input (`-`) by what is in it. */
+export function kindGiven(file: string): Kind | undefined {
+  return file === '-' ? kindOfText(text(file, INPUT_LIMITS.length)) : kindOf(file);
 }
 
 /** The files of a call, sorted by kind: those given by position and those given by option. */
@@ -55,8 +46,11 @@ export function sortFiles(files: readonly string[], options: Shared): Record<Kin
     promises: [],
     frames: [],
   };
+  const all = [...files, ...Object.values(sorted).flat()];
+  if (all.filter((file) => file === '-').length > 1)
+    throw new CallError('standard input (-) can be read for one file only');
   for (const file of files) {
-    const kind = kindOf(file);
+    const kind = kindGiven(file);
     if (!kind)
       throw new CallError(
         `${file}: what this file is cannot be told from its name; the names end in ${SUFFIXES.map(([suffix]) => suffix).join(', ')}`,
@@ -74,64 +68,73 @@ export function only(kind: Kind, files: readonly string[], need: boolean): strin
   return files[0];
 }
 
-function text(file: string, most: number): string {
-  let bytes: Uint8Array;
+/** How standard input is called in messages. */
+const STDIN = 'standard input';
+
+/** The bytes of a file that this call reads; `-` is standard input. */
+function bytesOf(file: string, most: number): Uint8Array {
+  if (file === '-') return stdinOf(most);
   try {
-    const { size } = statSync(file);
-    if (size > most) throw new CallError(`${file}:1:1: the file has ${size} bytes; at most ${most} are read`);
-    bytes = readFileSync(file);
+    const bytes = readRegular(file, most);
+    call().inputs.set(keyOf(file, statSync(file)), file);
+    return bytes;
   } catch (error) {
-    if (error instanceof CallError) throw error;
-    throw new CallError(`${file}: ${reason(error)}`);
+    throw new CallError(`${file}${error instanceof TooLongError ? ':1:1' : ''}: ${reason(error)}`);
   }
-  return decodeText(bytes, file, most);
 }
 
-/** Why the system refused, in words. */
-export function reason(error: unknown): string {
-  const { code } = error as NodeJS.ErrnoException;
-  const words: Record<string, string> = {
-    ENOENT: 'there is no such file',
-    EISDIR: 'this is a folder',
-    EACCES: 'permission denied',
-    ENOTDIR: 'a part of the path is not a folder',
-    EEXIST: 'there is a file of that name',
-  };
-  return (code && words[code]) ?? (error instanceof Error ? error.message : String(error));
+function stdinOf(most: number): Uint8Array {
+  try {
+    return call().stdin(most);
+  } catch (error) {
+    throw new CallError(`${STDIN}: ${reason(error)}`);
+  }
 }
 
-export function loadTuning(file: string, sets: readonly string[] = []): TuningFile & { name: string; file: string } {
+/** The text of a file that this call reads. */
+function text(file: string, most: number): string {
+  return decodeText(bytesOf(file, most), nameOf(file), most);
+}
+
+const nameOf = (file: string): string => (file === '-' ? STDIN : file);
+
+export function loadTuning(
+  file: string,
+  sets: readonly string[] = [],
+): TuningFile & { name: string; file: string; text: string } {
   const open = (name: string, from: string): { text: string; file: string } => {
     const path = resolve(dirname(from), name);
     return { text: text(path, TUNING_LIMITS.length), file: path };
   };
-  const read = readTuning(text(file, TUNING_LIMITS.length), { file, open });
+  const written = text(file, TUNING_LIMITS.length);
+  const read = readTuning(written, { file: nameOf(file), open });
   return {
     ...read,
+    text: written,
     tuning: applySets(read.tuning, sets),
-    name: basename(file).replace(/\.tuning\.(yaml|json)$/, ''),
+    name: file === '-' ? 'tuning' : basename(file).replace(/\.tuning\.(yaml|json)$/, ''),
     file,
   };
 }
 
 export function loadLevel(file: string): LevelFile {
-  return readLevel(text(file, LEVEL_LIMITS.length), { file });
+  return readLevel(text(file, LEVEL_LIMITS.length), { file: nameOf(file) });
 }
 
 export function loadInput(file: string): InputFile {
-  return readInput(text(file, INPUT_LIMITS.length), { file });
+  return readInput(text(file, INPUT_LIMITS.length), { file: nameOf(file) });
 }
 
 export function loadKeys(file: string): KeysFile {
-  return readKeys(text(file, KEYS_LIMITS.length), { file });
+  return readKeys(text(file, KEYS_LIMITS.length), { file: nameOf(file) });
 }
 
 export function loadFrames(file: string): ReturnType<typeof readFrames> {
-  return readFrames(text(file, FRAMES_LIMITS.length), { file });
+  return readFrames(text(file, FRAMES_LIMITS.length), { file: nameOf(file) });
 }
 
 export function loadPromises(file: string): PromisesFile {
-  return readPromises(text(file, PROMISES_LIMITS.length), { file });
+  return readPromises(text(file, PROMISES_LIMITS.length), { file: nameOf(file) });
 }
 
 /** A value on the command line: a number, a word, or a list as in YAML. */
@@ -151,7 +154,7 @@ export function applySets(tuning: Tuning, sets: readonly string[]): Tuning {
     const [, key, value] = /^([^=]+)=(.*)$/.exec(set) ?? [];
     if (key === undefined || value === undefined || value === '')
       throw new CallError(`--set ${set}: it must be key=value, e.g. run.speed=8`);
-    if (!KEYS.some((entry) => entry.key === key) && !(key in GROUP_WORDS))
+    if (!KEYS.some((entry) => entry.key === key) && !Object.hasOwn(GROUP_WORDS, key))
       throw new CallError(`--set ${set}: ${unknownKey(key)}`);
     const names = key.split('.');
     const last = names.pop()!;

@@ -1,40 +1,22 @@
-import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
-import { copyFileSync, existsSync, mkdtempSync, readFileSync, realpathSync, statSync } from 'node:fs';
+import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { copyFileSync, existsSync, mkdtempSync } from 'node:fs';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
-import { basename, dirname, join, resolve } from 'node:path';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { spawn } from 'node:child_process';
-import sirv from 'sirv';
+import send from 'send';
 import { WebSocketServer, type WebSocket } from 'ws';
-import { parse } from 'yaml';
-import { TUNING_LIMITS, decodeText } from '../files/index.js';
+import { decodeText } from '../files/index.js';
 import { CallError } from './exit.js';
-import { kindOf, type Kind } from './load.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { print, printJson, remark } from './print.js';
+import { MOST_WRITTEN, ServedFile } from './served.js';
 import { watchFiles } from './watch.js';
-import { writeWhole } from './write.js';
 
 /** The longest file that is written, and the longest message that is taken, bytes. */
-export const LOFT_LIMITS = { file: 1 << 20, message: 1 << 18 } as const;
-
-/** A file that was given, as the page sees it. */
-interface Served {
-  name: string;
-  kind: Kind;
-  /** Where it really is: if that changes, it is another file and is not touched. */
-  path: string;
-  real: string;
-  /** What a tuning says that it comes `from`, read only: by the name it is called there. */
-  bases: { name: string; from: string; file: string; text: string }[];
-  /** Where those are, and one that is not there yet. */
-  basePaths: string[];
-  text: string;
-}
-
-const KINDS: readonly Kind[] = ['tuning', 'level', 'input', 'keys'];
+export const LOFT_LIMITS = { file: MOST_WRITTEN, message: 1 << 18 } as const;
 
 /** `apperin loft`: serves the Loft and the given files on the loopback address, until it is interrupted. */
 export async function loftCommand(
@@ -44,7 +26,7 @@ export async function loftCommand(
   const given = files.length > 0 ? files : demoCopy();
   const page = fileURLToPath(new URL('../loft/', import.meta.url));
   if (!existsSync(`${page}index.html`)) throw new CallError('the page of the Loft is not built; npm run build makes it');
-  const served = given.map(serve);
+  const served = given.map((file) => new ServedFile(file));
   const names = served.map(({ name }) => name);
   const twice = names.find((name, i) => names.indexOf(name) !== i);
   if (twice !== undefined) throw new CallError(`two files are called ${twice}; give one of them another name`);
@@ -69,80 +51,29 @@ function demoCopy(): string[] {
   });
 }
 
-function serve(file: string): Served {
-  const path = resolve(file);
-  const kind = kindOf(path);
-  if (!kind || !KINDS.includes(kind)) throw new CallError(`${file}: the Loft opens tunings, a level, inputs and keys (*.tuning.yaml, *.level.yaml, *.level.svg, *.input.csv, *.keys.yaml)`); // prettier-ignore
-  let text: string;
-  try {
-    text = textOf(path);
-  } catch (error) {
-    throw new CallError(`${file}: ${(error as Error).message}`);
-  }
-  return { name: basename(path), kind, path, real: realpathSync(path), text, ...basesOf(path, kind, text) };
-}
-
-function textOf(path: string): string {
-  const { size } = statSync(path);
-  if (size > 4 * LOFT_LIMITS.file) throw new Error(`it has ${size} bytes; at most ${4 * LOFT_LIMITS.file} are read`);
-  return decodeText(readFileSync(path), path, 4 * LOFT_LIMITS.file);
-}
-
-/** The tunings that one comes from, as far as they can be read: whoever reads it says what is wrong. */
-function basesOf(path: string, kind: Kind, text: string): Pick<Served, 'bases' | 'basePaths'> {
-  const bases: Served['bases'] = [];
-  const basePaths: string[] = [];
-  if (kind !== 'tuning') return { bases, basePaths };
-  for (let [at, now] = [path, text]; bases.length < TUNING_LIMITS.chain;) {
-    try {
-      const from = (parse(now) as { from?: unknown } | null)?.from;
-      if (typeof from !== 'string') break;
-      const next = resolve(dirname(at), from);
-      if (kindOf(next) !== 'tuning' || basePaths.includes(next)) break;
-      basePaths.push(next);
-      now = textOf(next);
-      bases.push({ name: from, from: bases.at(-1)?.file ?? basename(path), file: basename(next), text: now });
-      at = next;
-    } catch {
-      break;
-    }
-  }
-  return { bases, basePaths };
-}
-
-/** What tells one text from another. */
-const markOf = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 24);
-
-const seen = ({ name, kind, bases, text }: Served): object => ({ name, kind, bases, text, mark: markOf(text) });
-
 interface Loft {
   address: string;
   close(): Promise<void>;
 }
 
 /** Serves the page and the files on the loopback address alone; whoever has not the token in the address is refused. */
-async function openLoft(page: string, served: readonly Served[], port: number): Promise<Loft> {
+async function openLoft(page: string, served: readonly ServedFile[], port: number): Promise<Loft> {
   const token = randomBytes(16).toString('hex');
-  const assets = sirv(page, { etag: true, dev: false });
-  const server = createServer((request, response) => void answer(request, response));
+  const server = createServer((request, response) => {
+    // Whoever asks may be gone before the answer.
+    response.on('error', () => {});
+    answer(request, response).catch(() => response.destroy());
+  });
   const sockets = new WebSocketServer({ noServer: true, maxPayload: LOFT_LIMITS.message });
   const hosts = new Set<string>();
   const watcher = watchFiles(look);
 
-  /** A file has another text now, and perhaps comes from others. */
-  function renew(one: Served, text: string): void {
-    Object.assign(one, { text }, basesOf(one.path, one.kind, text));
-    watcher.add(one.basePaths);
-  }
-
   function look(path: string): void {
     for (const one of served) {
       if (one.path !== path && !one.basePaths.includes(path)) continue;
-      const text = readNow(one);
-      if (text === undefined) continue;
-      const before = JSON.stringify(seen(one));
-      renew(one, text);
-      if (JSON.stringify(seen(one)) !== before) tell({ says: 'changed', ...seen(one) });
+      const isNews = one.renew();
+      watcher.add(one.basePaths);
+      if (isNews) tell({ says: 'changed', ...one.seen });
     }
   }
   for (const { path, basePaths } of served) watcher.add([path, ...basePaths]);
@@ -170,14 +101,16 @@ async function openLoft(page: string, served: readonly Served[], port: number): 
     if (why) return say(response, 403, { refused: why });
     const path = request.url!.slice(token.length + 1);
     try {
-      if (path === '/files' && request.method === 'GET') return say(response, 200, { files: served.map(seen) });
+      if (path === '/files' && request.method === 'GET') return say(response, 200, { files: served.map(({ seen }) => seen) });
       if (path.startsWith('/files/')) return await file(request, response, path.slice(7));
     } catch (error) {
       return say(response, 500, { refused: (error as Error).message });
     }
     if (request.method !== 'GET' && request.method !== 'HEAD') return say(response, 405, { refused: 'only GET' });
-    request.url = path === '' ? '/' : path;
-    assets(request, response, () => say(response, 404, { refused: 'there is nothing of that name' }));
+    send(request, path === '' ? '/' : path.replace(/\?.*$/, ''), { root: page, dotfiles: 'deny' })
+      .on('error', () => (response.headersSent ? response.destroy() : say(response, 404, { refused: 'there is nothing of that name' })))
+      .on('directory', () => say(response, 404, { refused: 'there is nothing of that name' }))
+      .pipe(response);
   }
 
   /** A file is read, or written if it still is what the page thinks that it is. */
@@ -190,7 +123,7 @@ async function openLoft(page: string, served: readonly Served[], port: number): 
     }
     const one = served.find((other) => other.name === name);
     if (!one) return say(response, 404, { refused: 'that file was not given' });
-    if (request.method === 'GET') return say(response, 200, seen(one));
+    if (request.method === 'GET') return say(response, 200, one.seen);
     if (request.method !== 'PUT') return say(response, 405, { refused: 'only GET and PUT' });
     const chunks: Buffer[] = [];
     let size = 0;
@@ -202,34 +135,12 @@ async function openLoft(page: string, served: readonly Served[], port: number): 
       }
       chunks.push(chunk);
     }
-    if (!isSame(one)) return say(response, 409, { refused: 'the file is a link to another place now' });
-    const disk = readNow(one) ?? '';
-    if (request.headers['if-match'] !== `"${markOf(disk)}"`) {
-      renew(one, disk);
-      return say(response, 412, { refused: 'the file has changed', ...seen(one) });
-    }
     const text = decodeText(Buffer.concat(chunks), one.name, LOFT_LIMITS.file);
-    await writeWhole(one.path, text);
-    renew(one, text);
-    say(response, 200, seen(one));
-    tell({ says: 'changed', ...seen(one) });
-  }
-
-  const isSame = ({ path, real }: Served): boolean => {
-    try {
-      return realpathSync(path) === real;
-    } catch {
-      // It is gone: it is written anew where it was.
-      return dirname(real) === realpathSync(dirname(path));
-    }
-  };
-
-  function readNow(one: Served): string | undefined {
-    try {
-      return isSame(one) ? textOf(one.path) : undefined;
-    } catch {
-      return undefined;
-    }
+    const wanted = /^"(.*)"$/.exec(request.headers['if-match'] ?? '')?.[1] ?? '';
+    const { status, refused } = await one.save(text, wanted);
+    watcher.add(one.basePaths);
+    say(response, status, { ...(refused ? { refused } : {}), ...one.seen });
+    if (status === 200) tell({ says: 'changed', ...one.seen });
   }
 
   function tell(message: object, but?: WebSocket): void {
@@ -238,6 +149,8 @@ async function openLoft(page: string, served: readonly Served[], port: number): 
   }
 
   server.on('upgrade', (request, socket, head) => {
+    // It may be reset at any moment, also while it is refused.
+    socket.on('error', () => socket.destroy());
     const why = refusal(request) || (request.url!.slice(token.length + 1) === '/live' ? '' : 'nothing there');
     if (why) {
       socket.end(`HTTP/1.1 403 Forbidden\r\nconnection: close\r\n\r\n${why}`);

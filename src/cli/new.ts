@@ -1,9 +1,9 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { CallError } from './exit.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { print, printJson } from './print.js';
-import { writeWhole } from './write.js';
+import { writeStarters } from './write.js';
 
 const FILES: Readonly<Record<string, string>> = {
   'hero.tuning.yaml': `# How the character moves. Lengths in units (1 unit = 1 tile here), times in seconds.
@@ -66,7 +66,8 @@ export async function newFiles(folder: string, options: Shared): Promise<void> {
   const names = Object.keys(FILES);
   const there = names.filter((name) => existsSync(join(folder, name)));
   if (there.length > 0) throw new CallError(`nothing was written: ${folder} already has ${there.join(', ')}`);
-  for (const name of names) await writeWhole(join(folder, name), FILES[name]!);
+  if (folder === '-') throw new CallError('new writes a folder of files: say where, as in apperin new my-game');
+  await writeStarters(names.map((name) => [join(folder, name), FILES[name]!]));
   const paths = names.map((name) => join(folder, name));
   if (options.json) printJson({ files: paths });
   else if (options.quiet) for (const path of paths) print(path);

@@ -2,7 +2,7 @@ import type { CompiledLevel, InputRow, Motion } from '../core/index.js';
 import { play } from '../lab/index.js';
 import { CallError } from './exit.js';
 import { loadInput, loadLevel, only, sortFiles } from './load.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { remark } from './print.js';
 import { oneTuning } from './sheet.js';
 

@@ -1,3 +1,5 @@
+import { call } from './call.js';
+
 /** A table for people: columns padded to their widest cell, numbers to the right, at most 100 columns wide. */
 export function table(
   headings: readonly string[],
@@ -25,20 +27,23 @@ export function number(value: number, places = 3): string {
 }
 
 export function print(text: string): void {
-  process.stdout.write(`${text}\n`);
+  const { out, err, taken } = call();
+  if (taken) err(`${text}\n`);
+  else out(`${text}\n`);
 }
 
 /** A remark that is not the answer: to standard error, and not at all with --quiet. */
 export function remark(text: string, quiet: boolean | undefined): void {
-  if (!quiet) process.stderr.write(`${text}\n`);
+  if (!quiet) call().err(`${text}\n`);
 }
 
 /** Counts on standard error while long work goes on, where somebody looks; without a number the line is cleared. */
 export function counter(of: string, all: number | undefined, { quiet, json }: { quiet?: boolean; json?: boolean }): (now?: number) => void {
-  const shows = process.stderr.isTTY && !quiet && !json;
+  const { watched, err } = call();
+  const shows = watched && !quiet && !json;
   return (now) => {
     if (!shows) return;
-    process.stderr.write(now === undefined ? `\r${' '.repeat(40)}\r` : `\r${now}${all === undefined ? '' : ` of ${all}`} ${of} `);
+    err(now === undefined ? `\r${' '.repeat(40)}\r` : `\r${now}${all === undefined ? '' : ` of ${all}`} ${of} `);
   };
 } // prettier-ignore
 

@@ -1,10 +1,10 @@
 import { reportPage } from '../figures/index.js';
 import { CallError } from './exit.js';
 import { sortFiles } from './load.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { print, printJson } from './print.js';
 import { oneTuning } from './sheet.js';
-import { writeWhole } from './write.js';
+import { refuseOutput, writeNamedOr } from './write.js';
 
 /** `apperin report`: a character as a page to keep, and what differs from a second tuning. */
 export async function reportCommand(files: readonly string[], options: Shared): Promise<void> {
@@ -12,9 +12,11 @@ export async function reportCommand(files: readonly string[], options: Shared): 
   if (tuning.length > 2) throw new CallError(`a report is about one tuning, and may compare it with a second, not ${tuning.length}`); // prettier-ignore
   const about = oneTuning(tuning[0], options);
   const other = tuning[1] === undefined ? undefined : oneTuning(tuning[1], options);
-  const out = options.out ?? `${about.name}.report.html`;
-  if (!out.endsWith('.html')) throw new CallError(`--out ${out}: its name must end in .html`);
-  await writeWhole(out, reportPage(about, other, options.rate === undefined ? {} : { rate: options.rate }));
+  const named = options.out ?? `${about.name}.report.html`;
+  if (named !== '-' && !named.endsWith('.html')) throw new CallError(`--out ${named}: its name must end in .html`);
+  if (options.out !== undefined) refuseOutput(named, 'report');
+  const page = reportPage(about, other, options.rate === undefined ? {} : { rate: options.rate });
+  const out = await writeNamedOr(options.out, named, 'report', page);
   if (options.json) printJson({ report: out, tuning: about.name, ...(other ? { comparedWith: other.name } : {}) });
-  else print(`wrote ${out}`);
+  else if (out !== '-') print(`wrote ${out}`);
 }

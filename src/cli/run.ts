@@ -1,10 +1,10 @@
 import type { StageEvent } from '../core/index.js';
 import { writeEvents, writeTrace } from '../files/index.js';
 import { flights, remark as remarkOn } from '../lab/index.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { playFiles } from './play.js';
 import { number, print, printJson, remark, table } from './print.js';
-import { writeWhole } from './write.js';
+import { refuseOutput, writeOutput } from './write.js';
 
 interface RunOptions extends Shared {
   at?: string;
@@ -14,10 +14,12 @@ interface RunOptions extends Shared {
 
 /** `apperin run`: play this input in this level: what happened? */
 export async function run(files: readonly string[], options: RunOptions): Promise<void> {
+  if (options.trace !== undefined) refuseOutput(options.trace, 'trace');
+  if (options.events !== undefined) refuseOutput(options.events, 'events');
   const { level, name, played } = playFiles(files, options);
   const { rate } = played;
-  if (options.trace !== undefined) await writeWhole(options.trace, writeTrace(played));
-  if (options.events !== undefined) await writeWhole(options.events, writeEvents(played.events));
+  if (options.trace !== undefined) await writeOutput(options.trace, 'trace', writeTrace(played));
+  if (options.events !== undefined) await writeOutput(options.events, 'events', writeEvents(played.events));
   const jumps = flights(played);
   if (options.json) {
     printJson({
@@ -48,7 +50,8 @@ export async function run(files: readonly string[], options: RunOptions): Promis
   print(
     `\nAt the end: ${pose}, ${support === '' ? 'in the air' : `on the ${support}`}, at ${number(x)}, ${number(y)}, moving ${number(vx)}, ${number(vy)} units/s`,
   );
-  for (const file of [options.trace, options.events]) if (file !== undefined) remark(`wrote ${file}`, options.quiet);
+  for (const file of [options.trace, options.events])
+    if (file !== undefined && file !== '-') remark(`wrote ${file}`, options.quiet);
 }
 
 /** The events as a table: moment, event, where, how fast. */

@@ -2,7 +2,7 @@ import { TuningError, compileTuning, type Motion, type Tuning } from '../core/in
 import { MEASURE_GROUPS, sheet, type Measure } from '../lab/index.js';
 import { CallError } from './exit.js';
 import { applySets, loadTuning, only, sortFiles } from './load.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { number, print, printJson, remark, table } from './print.js';
 
 /** `apperin sheet`: what do these numbers amount to? */

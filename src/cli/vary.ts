@@ -1,12 +1,13 @@
 import { varyFigure } from '../figures/index.js';
 import { choicesOf, family, tuningAt, vary, varied, varyPoint, type Varied, type VariedKey, type VariedPoint } from '../lab/index.js'; // prettier-ignore
 import { compileTuning, type Tuning } from '../core/index.js';
-import { writeFigure } from './draw.js';
+import { figureFile, writeFigure } from './draw.js';
 import { asked } from './asked.js';
 import { inThreads, mostThreads } from './threads.js';
 import { CallError } from './exit.js';
-import { applySets, kindOf, loadTuning, only, sortFiles } from './load.js';
-import type { Long, Shared } from './main.js';
+import { kindOf } from './kinds.js';
+import { applySets, loadTuning, only, sortFiles } from './load.js';
+import type { Long, Shared } from './options.js';
 import { counter, number, print, printJson, remark, table } from './print.js';
 
 /** `apperin vary`: vary this number: how does each measure follow? */
@@ -27,6 +28,7 @@ export async function varyCommand(
     file === undefined
       ? { name: 'defaults', tuning: applySets({}, options.set ?? []) }
       : loadTuning(file, options.set ?? []);
+  if (options.out !== undefined) figureFile('vary', options);
   const shown = await varyAll(tuning, keys, options);
   if (shown.points.every(({ motion }) => motion === undefined))
     throw new CallError(`none of these values can be: ${shown.points[0]!.why}`);
@@ -43,7 +45,7 @@ export async function varyCommand(
   const wrong = shown.points.filter(({ why }) => why !== '');
   if (wrong.length > 0)
     print(`\n${wrong.length} of ${shown.points.length} cannot be; at ${wrong[0]!.values.join(', ')}: ${wrong[0]!.why}`);
-  if (out) remark(`wrote ${out}`, options.quiet);
+  if (out && out !== '-') remark(`wrote ${out}`, options.quiet);
 }
 
 /** Few points at once; many in several threads, as far as they come. */

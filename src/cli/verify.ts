@@ -2,18 +2,20 @@ import { dirname, join } from 'node:path';
 import type { WrittenPromise } from '../files/index.js';
 import { verify, type Promised, type Verified } from '../lab/index.js';
 import { asked } from './asked.js';
+import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';
 import { loadInput, loadLevel, loadPromises, only, sortFiles } from './load.js';
 import { writeJunit } from './junit.js';
-import type { Shared } from './main.js';
+import type { Shared } from './options.js';
 import { number, print, printJson, remark, table } from './print.js';
 import { oneTuning } from './sheet.js';
-import { writeWhole } from './write.js';
+import { refuseOutput, writeOutput } from './write.js';
 
 /** `apperin verify`: do the promised measures still hold? 0 all do, 1 one does not, 2 a file is wrong. */
 export async function verifyCommand(files: readonly string[], options: Shared & { junit?: string }): Promise<void> {
   const sorted = sortFiles(files, options);
   if (sorted.promises.length === 0) throw new CallError('promises are wanted: name a file that ends in .promises.yaml');
+  if (options.junit !== undefined) refuseOutput(options.junit, 'checks');
   const given = only('tuning', sorted.tuning, false);
   const answers = sorted.promises.map((file) => {
     const written = loadPromises(file);
@@ -25,8 +27,8 @@ export async function verifyCommand(files: readonly string[], options: Shared & 
     return { file, tuning: name, rate, promises: asked(() => verify(motion, promises, { rate }), file) };
   });
   const broken = answers.flatMap(({ promises }) => promises).filter(({ kept }) => !kept).length;
-  if (broken > 0) process.exitCode = EXIT.no;
-  if (options.junit !== undefined) await writeWhole(options.junit, writeJunit(Object.fromEntries(answers.map(({ file, promises }) => [file, promises.map((one) => ({ name: one.name, failure: one.kept ? '' : why(one) }))]))));
+  if (broken > 0) call().status = EXIT.no;
+  if (options.junit !== undefined) await writeOutput(options.junit, 'checks', writeJunit(Object.fromEntries(answers.map(({ file, promises }) => [file, promises.map((one) => ({ name: one.name, failure: one.kept ? '' : why(one) }))]))));
   if (options.json) {
     printJson({ kept: broken === 0, files: answers });
     return;
@@ -37,7 +39,7 @@ export async function verifyCommand(files: readonly string[], options: Shared & 
     const failed = promises.filter(({ kept }) => !kept).length;
     print(`\n${failed === 0 ? `All ${promises.length} promises are kept.` : `${failed} of ${promises.length} promises ${failed === 1 ? 'is' : 'are'} broken.`}`);
   }
-  if (options.junit !== undefined) remark(`wrote ${options.junit}`, options.quiet);
+  if (options.junit !== undefined && options.junit !== '-') remark(`wrote ${options.junit}`, options.quiet);
 } // prettier-ignore
 
 function promised(

@@ -1,5 +1,5 @@
 /** Every format read or written: text in, data out. No file system. */
-export { FileError, decodeText, formatProblem, type Problem } from './problem.js';
+export { FileError, decodeText, formatProblem, visible, type Problem } from './problem.js';
 export { TUNING_LIMITS, readTuning, unknownKey, type ReadTuningOptions, type TuningFile } from './tuning.js';
 export { LEVEL_LIMITS, readLevel, type LevelFile } from './level.js';
 export { INPUT_LIMITS, readInput, type InputFile } from './input.js';

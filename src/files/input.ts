@@ -1,4 +1,4 @@
-import { CsvError, parse } from 'csv-parse/browser/esm/sync';
+import Papa from 'papaparse';
 import { ACTIONS, showValue, type InputRow } from '../core/index.js';
 import { readCall } from './host-schema.js';
 import { Problems, type Problem } from './problem.js';
@@ -29,26 +29,24 @@ export function readInput(
     problems.offset(0, `the file has ${text.length} characters; at most ${INPUT_LIMITS.length} are read`);
     problems.refuse();
   }
-  const records = parseCsv(problems, text);
-  const header = records[0];
-  if (!header) {
-    problems.offset(0, `the file is empty; its first line must be ${HEADER.join(',')}`);
-    problems.refuse();
-  } else if (header.fields.join() !== HEADER.join()) {
-    problems.at({ line: header.line, column: 1 }, `the first line must be ${HEADER.join(',')}`);
-    problems.refuse();
-  }
+  const [header, ...records] = parseCsv(problems, text);
+  if (!header) problems.offset(0, `the file is empty; its first line must be ${HEADER.join(',')}`);
+  else if (header.fields.join() !== HEADER.join())
+    problems.offset(header.offset, `the first line must be ${HEADER.join(',')}`);
+  problems.refuse();
   const rows: InputRow[] = [];
+  const known: ReadonlySet<string> = new Set([...ACTIONS, ...actions]);
   let latest = 0;
-  for (const { fields, line } of records.slice(1)) {
-    const place = (field: number): { line: number; column: number } => ({
-      line,
-      column: fieldColumn(problems.line(line), field),
-    });
-    const row = readRow(fields, actions, (field, message) => problems.at(place(field), message));
+  for (const { fields, offset } of records) {
+    const wrong = (field: number, message: string, severity: Problem['severity'] = 'error'): void => {
+      if (problems.isFull) return;
+      const { line } = problems.place(offset);
+      problems.at({ line, column: fieldColumn(problems.line(line), field) }, message, severity);
+    };
+    const row = readRow(fields, known, wrong);
     if (!row) continue;
     if (row.time < latest)
-      problems.at(place(0), `this row is earlier than the one before; rows act in order of their time`, 'warning');
+      wrong(0, `this row is earlier than the one before; rows act in order of their time`, 'warning');
     latest = Math.max(latest, row.time);
     rows.push(row);
   }
@@ -56,32 +54,58 @@ export function readInput(
   return { rows, warnings: problems.warnings };
 }
 
-function parseCsv(problems: Problems, text: string): { fields: string[]; line: number }[] {
-  try {
-    const parsed = parse(text, {
-      bom: true,
-      info: true,
-      relax_column_count: true,
-      skip_empty_lines: true,
-      record_delimiter: ['\r\n', '\n'],
-    }) as unknown as { record: string[]; info: { lines: number } }[];
-    return parsed.map(({ record, info }) => ({
-      fields: record,
-      line: info.lines - record.join('').split('\n').length + 1,
-    }));
-  } catch (error) {
-    if (!(error instanceof CsvError)) throw error;
-    const line = typeof error.lines === 'number' ? error.lines : 1;
-    const message = error.code === 'CSV_QUOTE_NOT_CLOSED' ? 'a quote is never closed' : 'a quote stands where none can';
-    problems.at({ line, column: Math.max(1, problems.line(line).indexOf('"') + 1) }, message);
+/** The most rows that are read. */
+const MOST_ROWS = 4_000_000;
+
+/** A line of the file: its fields, and where it begins. */
+interface Row {
+  fields: string[];
+  offset: number;
+}
+
+/** RFC 4180, strictly: a quote stands around a whole field, or twice within one that is quoted. Empty lines are passed over. */
+function parseCsv(problems: Problems, text: string): Row[] {
+  const rows: Row[] = [];
+  const refuse = (offset: number, message: string): never => {
+    problems.offset(offset, message);
     problems.refuse();
-    throw error;
+    throw new Error(message);
+  };
+  let offset = text.startsWith('\uFEFF') ? 1 : 0;
+  const start = offset;
+  Papa.parse<string[]>(text.slice(start), {
+    delimiter: ',',
+    newline: '\n',
+    step: ({ data, errors, meta }) => {
+      const [error] = errors;
+      if (error?.type === 'Quotes')
+        refuse(start + Math.max(0, (error.index ?? 0) - 1), error.code === 'MissingQuotes' ? 'a quote is never closed' : 'a quote stands where none can');
+      const raw = text.slice(offset, start + meta.cursor);
+      const stray = raw.includes('"') ? strayQuote(raw) : -1;
+      if (stray >= 0) refuse(offset + stray, 'a quote stands where none can');
+      const fields = data.map((field, i) => (i === data.length - 1 && field.endsWith('\r') ? field.slice(0, -1) : field));
+      if (fields.length > 1 || fields[0] !== '') rows.push({ fields, offset });
+      if (rows.length > MOST_ROWS) refuse(offset, `the file has more than ${MOST_ROWS} rows`);
+      offset = start + meta.cursor;
+    },
+  });
+  return rows;
+} // prettier-ignore
+
+/** Where a quote stands in a field that is not quoted; -1 where none does. */
+function strayQuote(row: string): number {
+  let quoted = false;
+  for (let i = 0; i < row.length; i++) {
+    if (row[i] !== '"') continue;
+    if (!quoted && i > 0 && row[i - 1] !== ',' && row[i - 1] !== '"') return i;
+    quoted = !quoted;
   }
+  return -1;
 }
 
 function readRow(
   fields: readonly string[],
-  further: readonly string[],
+  known: ReadonlySet<string>,
   wrong: (field: number, message: string) => void,
 ): InputRow | undefined {
   if (fields.length !== HEADER.length) {
@@ -98,8 +122,8 @@ function readRow(
     wrong(2, `the call of this host row is not right: ${call}`);
     return undefined;
   }
-  const actions = [...ACTIONS, ...further];
-  if (!actions.includes(action)) {
+  if (!known.has(action)) {
+    const actions = [...known];
     const meant = nearest(action, actions);
     wrong(
       1,

@@ -1,6 +1,6 @@
 import type { Carry, Mover, Outline, Point, Policy, Route } from '../core/index.js';
 import { curveOf, keysOf } from './route.js';
-import { outlinesOf, type Area } from './svg/unite.js';
+import { UniteError, outlinesOf, type Area } from './svg/unite.js';
 import type { YamlFile } from './yaml.js';
 
 /** The keys of a mover in rows. */
@@ -110,15 +110,24 @@ function shapesOf(written: readonly Written[], up: boolean, refuse: (k: number, 
     }
     const ring = isBox(solid!) ? corners(solid!) : solid!;
     const group = JSON.stringify([carry.name, carry.layer]);
-    groups.set(group, [...(groups.get(group) ?? []), { rings: [ring], rule: 'nonzero', id: k }]);
+    const area: Area = { rings: [ring], rule: 'nonzero', id: k };
+    const list = groups.get(group);
+    if (list) list.push(area);
+    else groups.set(group, [area]);
   });
-  const areas = [...groups.values()].flatMap((group) =>
-    outlinesOf(
-      group,
-      (id) => carries[id]!,
-      () => -1,
-    ),
-  );
+  const areas = [...groups.values()].flatMap((group) => {
+    try {
+      return outlinesOf(
+        group,
+        (id) => carries[id]!,
+        () => -1,
+      );
+    } catch (error) {
+      if (!(error instanceof UniteError)) throw error;
+      refuse(error.id, error.message);
+      return [];
+    }
+  });
   return [...areas, ...open];
 }
 

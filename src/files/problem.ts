@@ -21,6 +21,18 @@ export class FileError extends Error {
 const MOST = 20;
 /** The longest piece of a line that is shown. */
 const SHOWN = 96;
+/** The longest message about one thing, characters. */
+const LONGEST = 600;
+
+/**
+ * A text as it can be shown anywhere: what would move a cursor, colour a terminal or turn the direction of reading is written as its code.
+ * Ends of lines and tabs stay.
+ */
+export function visible(text: string): string {
+  return text.replace(/[\p{Cc}\p{Cs}\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff]/gu, (mark) =>
+    mark === '\n' || mark === '\t' ? mark : `\\u${mark.charCodeAt(0).toString(16).padStart(4, '0')}`,
+  );
+}
 
 /** `file:line:column: message`, the line itself, and a mark under the column. */
 export function formatProblem({ file, line, column, message, source, severity }: Problem): string {
@@ -29,7 +41,7 @@ export function formatProblem({ file, line, column, message, source, severity }:
   const shown = source.slice(from, from + SHOWN).replace(/[\p{Cc}\p{Cs}]/gu, ' ');
   const pad = ' '.repeat(Math.max(0, column - 1 - from));
   return [
-    `${file}:${line}:${column}: ${severity === 'warning' ? 'warning: ' : ''}${message}`,
+    `${visible(file)}:${line}:${column}: ${severity === 'warning' ? 'warning: ' : ''}${message}`,
     `  ${number} | ${shown}`,
     `  ${' '.repeat(number.length)} | ${pad}^`,
   ].join('\n');
@@ -66,13 +78,19 @@ export class Problems {
     return { line: low + 1, column: offset - this.starts[low]! + 1 };
   }
 
+  /** Whether nothing more is reported: looking for more is of no use. */
+  get isFull(): boolean {
+    return this.list.length >= MOST;
+  }
+
   at(place: { line: number; column: number }, message: string, severity: Problem['severity'] = 'error'): void {
-    if (this.list.length >= MOST) return;
-    this.list.push({ file: this.file, ...place, message, source: this.line(place.line), severity });
+    if (this.isFull) return;
+    const said = visible(message.length > LONGEST ? `${message.slice(0, LONGEST)}…` : message);
+    this.list.push({ file: this.file, ...place, message: said, source: this.line(place.line), severity });
   }
 
   offset(offset: number, message: string, severity: Problem['severity'] = 'error'): void {
-    this.at(this.place(Math.min(offset, this.text.length)), message, severity);
+    if (!this.isFull) this.at(this.place(Math.min(offset, this.text.length)), message, severity);
   }
 
   get warnings(): Problem[] {
@@ -88,17 +106,57 @@ export class Problems {
 
 /**
  * Bytes of a file as text.
- * @throws FileError where they are not UTF-8, hold a NUL, or are more than `most`
+ * @throws FileError where they are not UTF-8, with the place of the first that is not, hold a NUL, or are more than `most`
  */
 export function decodeText(bytes: Uint8Array, file: string, most: number): string {
-  const refuse = (message: string, source = ''): never => {
-    throw new FileError([{ file, line: 1, column: 1, message, source, severity: 'error' }]);
+  const refuse = (message: string, offset = 0): never => {
+    // What stands before is UTF-8.
+    const before = new TextDecoder().decode(bytes.subarray(0, offset)).split('\n');
+    const source = before.at(-1)!;
+    throw new FileError([{ file, line: before.length, column: source.length + 1, message, source, severity: 'error' }]);
   };
   if (bytes.length > most) refuse(`the file has ${bytes.length} bytes; at most ${most} are read`);
+  const wide = utf16Of(bytes);
+  if (wide) refuse(`this is a text in ${wide}; save it as UTF-8`);
   if (bytes.includes(0)) refuse('this is not a text file: it holds a NUL byte');
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    return refuse('this is not a text file in UTF-8');
+  if (!isUtf8(bytes)) {
+    const offset = firstWrong(bytes);
+    const byte = bytes[offset]!.toString(16).toUpperCase().padStart(2, '0');
+    refuse(`this is not a text file in UTF-8: here is the byte ${byte}, as in Latin-1 or Windows-1252; save it as UTF-8`, offset);
   }
+  return new TextDecoder('utf-8').decode(bytes);
+} // prettier-ignore
+
+/** Which form of UTF-16 a text is in, where it is in one: by its mark, or as every other byte of its beginning is 0. */
+function utf16Of(bytes: Uint8Array): string | undefined {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'UTF-16 (little-endian)';
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'UTF-16 (big-endian)';
+  const start = bytes.subarray(0, 64);
+  if (start.length < 4) return undefined;
+  const zeros = (odd: number): boolean => start.every((byte, i) => (i % 2 === odd) === (byte === 0));
+  return zeros(1) ? 'UTF-16 (little-endian)' : zeros(0) ? 'UTF-16 (big-endian)' : undefined;
+}
+
+function isUtf8(bytes: Uint8Array): boolean {
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** Where the first byte stands that is not UTF-8. */
+function firstWrong(bytes: Uint8Array): number {
+  const text = new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes);
+  let offset = 0;
+  let from = 0;
+  for (let at = text.indexOf('\uFFFD'); at >= 0; at = text.indexOf('\uFFFD', from)) {
+    offset += new TextEncoder().encode(text.slice(from, at)).length;
+    // The mark itself may have been written.
+    if (bytes[offset] !== 0xef || bytes[offset + 1] !== 0xbf || bytes[offset + 2] !== 0xbd) break;
+    offset += 3;
+    from = at + 1;
+  }
+  return offset;
 }

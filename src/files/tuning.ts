@@ -75,6 +75,7 @@ function readChain(
     throw new Error(message);
   };
   if (!options.open) return refuse('`from` cannot be followed here: the text was read without its file');
+  if (!NAMED.test(from)) return refuse(`${from} is no tuning: its name must end in .tuning.yaml or .tuning.json`);
   let opened: { text: string; file: string };
   try {
     opened = options.open(from, file);
@@ -85,6 +86,7 @@ function readChain(
   if (opened.file === file || chain.includes(opened.file)) return refuse(`${from} starts from this file again`);
   if (chain.length >= TUNING_LIMITS.chain)
     return refuse(`more than ${TUNING_LIMITS.chain} files start from each other`);
+  if (!isTuning(opened.text)) return refuse(`${from} is no tuning`);
   const base = readChain(opened.text, opened.file, options, [...chain, file]);
   try {
     return { yaml, tuning: mergeTuning(base.tuning, own) };
@@ -95,6 +97,18 @@ function readChain(
     throw error;
   }
 }
+
+const NAMED = /\.tuning\.(?:yaml|json)$/;
+
+/**
+ * Whether a text says anything that a tuning says, at the beginning of a line or of its braces: of a file that is something else no line is shown, whoever
+ * wrote its name.
+ */
+function isTuning(text: string): boolean {
+  if (text.trim() === '' || /^(?:\s*#.*\n?)*$/.test(text.slice(0, 4096))) return true;
+  const groups = new Set(['from', 'own', ...KEYS.map(({ key }) => key.split('.')[0]!)]);
+  return Array.from(text.matchAll(/(?:^|[{,])[ \t]{0,8}"?([A-Za-z]{1,16})"?[ \t]{0,8}:/gm)).some(([, name]) => groups.has(name!));
+} // prettier-ignore
 
 function report(yaml: YamlFile, data: unknown, issue: Issue): void {
   for (const name of issue.keys) {

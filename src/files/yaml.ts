@@ -15,8 +15,8 @@ import {
 import type { z } from 'zod';
 import { Problems } from './problem.js';
 
-/** Limits of every YAML file. */
-export const YAML_LIMITS = { depth: 32, aliases: 100 } as const;
+/** Limits of every YAML file; a block of lines is one word. */
+export const YAML_LIMITS = { depth: 32, aliases: 100, words: 600_000 } as const;
 
 export type Path = readonly (string | number)[];
 
@@ -47,7 +47,8 @@ export function parseYaml(text: string, file: string, most: number): YamlFile {
     problems.refuse();
   }
   refuseSteep(problems, text);
-  const document = parseDocument(text, { version: '1.2', prettyErrors: false, uniqueKeys: true });
+  const document = parseDocument(text, { version: '1.2', prettyErrors: false, uniqueKeys: false });
+  refuseTwice(problems, document);
   refuseExcess(problems, document);
   for (const { pos, message } of [...document.errors, ...document.warnings]) problems.offset(pos[0], plain(message));
   problems.refuse();
@@ -71,11 +72,13 @@ export function parseYaml(text: string, file: string, most: number): YamlFile {
 const STEEP = 256;
 
 /**
- * Refuses, before anything is built from it, a text whose nesting would exhaust the parser: by brackets, by indicators
- * in a row, by indentation.
+ * Refuses, before anything is built from it, a text that would exhaust the parser: by its nesting (brackets, indicators in a row, indentation), or by how
+ * much is in it.
  */
 function refuseSteep(problems: Problems, text: string): void {
-  if (!mayBeSteep(text)) return;
+  // A text has no more words than characters.
+  if (!mayBeSteep(text) && text.length <= YAML_LIMITS.words) return;
+  let words = 0;
   let offset = 0;
   let brackets = 0;
   let indicators = 0;
@@ -85,6 +88,10 @@ function refuseSteep(problems: Problems, text: string): void {
     else if (lexeme === '-' || lexeme === '?') indicators++;
     else if (lexeme === '\n' || lexeme === '\r\n') indicators = 0;
     const indent = /^ +$/.test(lexeme) ? lexeme.length : 0;
+    if (++words > YAML_LIMITS.words) {
+      problems.offset(offset, `the file has more than ${YAML_LIMITS.words} words and marks; at most so many are read`);
+      problems.refuse();
+    }
     if (brackets > STEEP || indicators > STEEP || indent > STEEP) {
       problems.offset(offset, `nested more than ${YAML_LIMITS.depth} deep`);
       problems.refuse();
@@ -109,6 +116,28 @@ function mayBeSteep(text: string): boolean {
 
 const SPACE = ' '.charCodeAt(0);
 const NESTING = [...'[{-?'].map((mark) => mark.charCodeAt(0));
+
+/** Refuses keys that are written twice in one group, and names that cannot be; the parser's own look at that takes the square of their number. */
+function refuseTwice(problems: Problems, document: Document): void {
+  visit(document, {
+    Map: (_key, { items }) => {
+      const names = new Set<unknown>();
+      for (const { key } of items) {
+        if (problems.isFull || !isScalar(key) || key.value === '<<') continue;
+        if (names.has(key.value)) problems.offset(key.range?.[0] ?? 0, 'map keys must be unique');
+        names.add(key.value);
+        if (isTaken(String(key.value)))
+          problems.offset(
+            key.range?.[0] ?? 0,
+            `nothing can be called ${String(key.value)}: that name is taken in every program`,
+          );
+      }
+    },
+  });
+}
+
+/** Names that every object has already: nothing may be called so. */
+export const isTaken = (name: string): boolean => name in Object.prototype;
 
 /** Refuses what is nested deeper, or refers more often, than any file needs. */
 function refuseExcess(problems: Problems, document: Document): void {
@@ -176,11 +205,15 @@ export interface Issue {
   keys: string[];
 }
 
+/** As many issues of one file as anybody reads: a few more than are reported. */
+const ENOUGH = 32;
+
 /** What zod found, with unions opened: the issues of the branch that the value comes closest to. */
 export function issuesOf(error: z.core.$ZodError | undefined, data: unknown): Issue[] {
   const found: Issue[] = [];
   const walk = (issues: readonly z.core.$ZodIssue[], before: Path): void => {
     for (const issue of issues) {
+      if (found.length >= ENOUGH) return;
       const path = [...before, ...(issue.path as (string | number)[])];
       if (issue.code === 'invalid_union' && issue.errors.length > 0) {
         const value = at(data, path);
@@ -194,7 +227,7 @@ export function issuesOf(error: z.core.$ZodError | undefined, data: unknown): Is
           continue;
         }
       }
-      found.push({ path, keys: issue.code === 'unrecognized_keys' ? issue.keys : [] });
+      found.push({ path, keys: issue.code === 'unrecognized_keys' ? issue.keys.slice(0, ENOUGH) : [] });
     }
   };
   walk(error?.issues ?? [], []);

@@ -1,10 +1,11 @@
-import { existsSync, readFileSync, realpathSync } from 'node:fs';
+import { existsSync, realpathSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import type { Plugin, ViteDevServer } from 'vite';
 import { WebSocket } from 'ws';
-import { TuningError, type Tuning } from '../core/index.js';
-import { FileError, readLevel, readTuning } from '../files/index.js';
+import type { Tuning } from '../core/index.js';
+import { readRegular } from '../disk/read.js';
+import { FileError, LEVEL_LIMITS, TUNING_LIMITS, decodeText, readLevel, readTuning } from '../files/index.js';
 
 export interface ApperinOptions {
   /** The address of a running Loft, as it prints it: what is dragged there moves the characters here. */
@@ -67,7 +68,7 @@ export function apperin(options: ApperinOptions = {}): Plugin {
             for (const base of bases) this.addWatchFile(base);
           };
           try {
-            const { tuning, warnings } = readTuning(await textOf(file), { file, open: opener(file, bases) });
+            const { tuning, warnings } = readTuning(await textOf(file, TUNING_LIMITS.length), { file, open: opener(file, bases) });
             for (const { line, column, message } of warnings) this.warn(`${file}:${line}:${column}: ${message}`);
             return tuningModule(realpathSync(file), tuning);
           } finally {
@@ -75,7 +76,7 @@ export function apperin(options: ApperinOptions = {}): Plugin {
           }
         }
         if (LEVEL.test(file)) {
-          const { level, warnings } = readLevel(await textOf(file), { file });
+          const { level, warnings } = readLevel(await textOf(file, LEVEL_LIMITS.length), { file });
           for (const { line, column, message } of warnings) this.warn(`${file}:${line}:${column}: ${message}`);
           return `export default ${JSON.stringify(level)};\n`;
         }
@@ -84,8 +85,7 @@ export function apperin(options: ApperinOptions = {}): Plugin {
           const { file: where, line, column, message, source } = error.problems[0]!;
           return this.error({ message: `${where}:${line}:${column}: ${message}`, id: file, loc: { file: where, line, column }, frame: source });
         }
-        if (error instanceof TuningError) return this.error({ message: `${file}: ${error.message}`, id: file });
-        throw error;
+        return this.error({ message: `${file}: ${(error as Error).message}`, id: file });
       }
       return undefined;
     },
@@ -100,18 +100,23 @@ export function apperin(options: ApperinOptions = {}): Plugin {
 export default apperin;
 
 /** An editor empties a file before it writes it: an empty one is looked at once more. */
-async function textOf(file: string): Promise<string> {
-  const text = readFileSync(file, 'utf8');
+async function textOf(file: string, most: number): Promise<string> {
+  const text = textAt(file, most);
   if (text !== '') return text;
   await setTimeout(100);
-  return readFileSync(file, 'utf8');
+  return textAt(file, most);
+}
+
+/** The text of a regular file; a pipe or a device would hold the server up for ever. */
+function textAt(file: string, most: number): string {
+  return decodeText(readRegular(file, most), file, most);
 }
 
 function opener(first: string, bases: Set<string>): (name: string, from: string) => { text: string; file: string } {
   return (name, from) => {
     const file = resolve(dirname(from.includes('/') ? from : first), name);
     bases.add(file);
-    return { text: readFileSync(file, 'utf8'), file };
+    return { text: textAt(file, TUNING_LIMITS.length), file };
   };
 }
 

@@ -167,7 +167,7 @@ describe('The server of the Loft', () => {
     expect(await demo.stop()).to.equal(0);
   });
 
-  it('says what is wrong with a call', () => {
+  it('says what is wrong with a call', async () => {
     const cases: [string[], RegExp][] = [
       [['loft', 'gone.tuning.yaml'], /gone\.tuning\.yaml/],
       [['loft', join(folder, 'secret.txt')], /the Loft opens tunings, a level/],
@@ -176,12 +176,12 @@ describe('The server of the Loft', () => {
       [['loft', '--port', '0'], /1 to 65535/],
     ];
     for (const [args, says] of cases) {
-      const { status, err } = apperin(args);
+      const { status, err } = await apperin(args);
       expect(status, args.join(' ')).to.equal(2);
       expect(err).to.match(says);
     }
     const { port } = new URL(address);
-    const taken = apperin(['loft', '--port', port]);
+    const taken = await apperin(['loft', '--port', port]);
     expect([taken.status, /port \d+ is taken/.test(taken.err)], taken.err).to.deep.equal([2, true]);
   });
 });

@@ -6,17 +6,18 @@ import { apperin, interrupted, withFolder } from '../support/cli.js';
 const HEAVY = 'airJumps:\n  heights: [2.4, 2, 1]\nglide: {}\ndive: {}\n';
 
 describe('Long work', () => {
-  it('is the same with 1, 2 and 8 threads, to the byte: an envelope, and many varied numbers', () =>
-    withFolder((folder) => {
+  it('is the same with 1, 2 and 8 threads, to the byte: an envelope, and many varied numbers', async () =>
+    withFolder(async (folder) => {
       writeFileSync(join(folder, 'hero.tuning.yaml'), 'airJumps: {}\n');
-      const made = ['1', '2', '8'].map((workers) => {
-        const drawn = apperin(['draw', 'envelope', 'hero.tuning.yaml', '--workers', workers, '--reach', '3,2', '--out', `${workers}.svg`], folder); // prettier-ignore
+      const made: string[][] = [];
+      for (const workers of ['1', '2', '8']) {
+        const drawn = await apperin(['draw', 'envelope', 'hero.tuning.yaml', '--workers', workers, '--reach', '3,2', '--out', `${workers}.svg`], folder); // prettier-ignore
         expect(drawn.status, drawn.err).to.equal(0);
-        const varied = apperin(['vary', 'hero.tuning.yaml', 'jump.height=2..4/40', 'run.speed=4..12/30', '--json', '--workers', workers], folder); // prettier-ignore
+        const varied = await apperin(['vary', 'hero.tuning.yaml', 'jump.height=2..4/40', 'run.speed=4..12/30', '--json', '--workers', workers], folder); // prettier-ignore
         expect(varied.status, varied.err).to.equal(0);
         const text = (name: string): string => readFileSync(join(folder, `${workers}.${name}`), 'utf8');
-        return [text('svg'), text('input.csv'), varied.out];
-      });
+        made.push([text('svg'), text('input.csv'), varied.out]);
+      }
       expect(made[1]).to.deep.equal(made[0]);
       expect(made[2]).to.deep.equal(made[0]);
       expect(JSON.parse(made[0]![2]!).points).to.have.length(1200);
@@ -37,9 +38,9 @@ describe('Long work', () => {
         expect(varied.out).to.match(/^apex height .*units/m);
       }));
 
-  it('refuses a number of threads that cannot be', () => {
+  it('refuses a number of threads that cannot be', async () => {
     for (const workers of ['0', '65', 'many']) {
-      const { status, err } = apperin(['draw', 'envelope', '--workers', workers]);
+      const { status, err } = await apperin(['draw', 'envelope', '--workers', workers]);
       expect([status, err.includes('1 to 64 threads')], err).to.deep.equal([2, true]);
     }
   });

@@ -171,12 +171,14 @@ describe('Reading movers', () => {
     }
   });
 
-  it('come back from rows as a drawing, and from a drawing as rows, going the same way', () => {
-    withFolder((folder) => {
+  it('come back from rows as a drawing, and from a drawing as rows, going the same way', async () => {
+    await withFolder(async (folder) => {
       const from = `${process.cwd()}/data/tide-mill/hoist.level.yaml`;
-      expect(apperin(['convert', from, '--to', 'drawing', '--out', 'hoist.level.svg'], folder).status).to.equal(0);
+      expect((await apperin(['convert', from, '--to', 'drawing', '--out', 'hoist.level.svg'], folder)).status).to.equal(
+        0,
+      );
       expect(
-        apperin(['convert', 'hoist.level.svg', '--to', 'rows', '--out', 'back.level.yaml'], folder).status,
+        (await apperin(['convert', 'hoist.level.svg', '--to', 'rows', '--out', 'back.level.yaml'], folder)).status,
       ).to.equal(0);
       const [first, ...others] = [from, `${folder}/hoist.level.svg`, `${folder}/back.level.yaml`].map((name) => read(readFileSync(name, 'utf8'), name)); // prettier-ignore
       for (const other of others)

@@ -403,7 +403,7 @@ describe('The Loft', function () {
     await save('Input', 'back.input.csv');
     await save('Trace', 'back.trace.csv');
     const seconds = await page.evaluate(() => window.loft.session.take!.to);
-    const again = apperin(['run', 'saltreave.level.svg', 'brindle.tuning.yaml', 'back.input.csv', '--seconds', String(seconds), '--trace', 'again.trace.csv'], folder);
+    const again = await apperin(['run', 'saltreave.level.svg', 'brindle.tuning.yaml', 'back.input.csv', '--seconds', String(seconds), '--trace', 'again.trace.csv'], folder);
     expect(again.status, again.err).to.equal(0);
     const lines = (name: string): string[] => readFileSync(join(folder, name), 'utf8').trim().split(/\r?\n/);
     expect(lines('again.trace.csv')).to.deep.equal(lines('back.trace.csv'));
@@ -521,7 +521,7 @@ describe('The Loft', function () {
       const { take, samples } = window.loft.session;
       return { seconds: take!.to, ways: samples.map(({ time, x, y }) => [Math.round(time * 1e6), x, y]) };
     });
-    const { status, err } = apperin(['run', 'saltreave.level.svg', 'brindle.tuning.yaml', 'here.input.csv', '--seconds', String(played.seconds), '--trace', 'run.trace.csv'], folder);
+    const { status, err } = await apperin(['run', 'saltreave.level.svg', 'brindle.tuning.yaml', 'here.input.csv', '--seconds', String(played.seconds), '--trace', 'run.trace.csv'], folder);
     expect(status, err).to.equal(0);
     expect(readFileSync(join(folder, 'run.trace.csv'), 'utf8')).to.equal(readFileSync(join(folder, 'here.trace.csv'), 'utf8'));
     // And it is what was played here.

@@ -25,7 +25,7 @@ describe('The report', () => {
     const errors: string[] = [];
     const folder = mkdtempSync(join(tmpdir(), 'apperin-'));
     const file = join(folder, 'who.report.html');
-    expect(apperin(['report', ...args, '--out', file]).status).to.equal(0);
+    expect((await apperin(['report', ...args, '--out', file])).status).to.equal(0);
     const context = await browser.newContext({ offline: true, viewport: { width: 1280, height: 800 } });
     const page = await context.newPage();
     page.on('request', (request) => asked.push(request.url()));
@@ -50,10 +50,10 @@ describe('The report', () => {
   });
 
   it('has the same measures as the sheet, as JSON and in the library', async () => {
-    const { measures } = JSON.parse(apperin(['sheet', brindle, '--json']).out) as { measures: Measure[] };
+    const { measures } = JSON.parse((await apperin(['sheet', brindle, '--json'])).out) as { measures: Measure[] };
     const library = sheet(readTuning(readFileSync(brindle, 'utf8')).tuning);
     expect(measures).to.deep.equal(library);
-    const said = apperin(['sheet', brindle]).out;
+    const said = (await apperin(['sheet', brindle])).out;
     await opened([brindle], async (page) => {
       const rows = await page.evaluate<string[][]>(
         `[...document.querySelectorAll('#measures tbody tr')].map((row) => [...row.children].map((cell) => cell.textContent))`,
@@ -75,8 +75,8 @@ describe('The report', () => {
     });
   });
 
-  it('refuses three tunings, and another kind of file', () => {
-    expect(apperin(['report', brindle, brindle, brindle]).err).to.contain('not 3');
-    expect(apperin(['report', brindle, '--out', 'x.pdf']).err).to.contain('must end in .html');
+  it('refuses three tunings, and another kind of file', async () => {
+    expect((await apperin(['report', brindle, brindle, brindle])).err).to.contain('not 3');
+    expect((await apperin(['report', brindle, '--out', 'x.pdf'])).err).to.contain('must end in .html');
   });
 });

@@ -4,6 +4,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
+const { answer } = (await import(
+  new URL('../../dist/cli/program.js', import.meta.url).href
+)) as typeof import('../../src/cli/program.js');
 const main = fileURLToPath(new URL('../../dist/cli/main.js', import.meta.url));
 export const DATA = fileURLToPath(new URL('../../data/tide-mill/', import.meta.url));
 
@@ -13,8 +16,25 @@ export interface Answer {
   err: string;
 }
 
-/** Runs the command line as a process. */
-export function apperin(args: readonly string[], cwd?: string): Answer {
+/** Answers a call of the command line in this process; `stdin` is what comes in by standard input. */
+export async function apperin(args: readonly string[], cwd?: string, stdin: string | Uint8Array = ''): Promise<Answer> {
+  const [before, out, err]: [string, Uint8Array[], string[]] = [process.cwd(), [], []];
+  if (cwd) process.chdir(cwd);
+  try {
+    const status = await answer(args, {
+      out: (data) => void out.push(Buffer.from(data as Uint8Array)),
+      err: (text) => void err.push(text),
+      watched: false,
+      stdin: () => Buffer.from(stdin as Uint8Array),
+    });
+    return { status, out: Buffer.concat(out).toString(), err: err.join('') };
+  } finally {
+    process.chdir(before);
+  }
+}
+
+/** Runs the command line as a process of its own. */
+export function startApperin(args: readonly string[], cwd?: string): Answer {
   const { status, stdout, stderr } = spawnSync(process.execPath, [main, ...args], {
     encoding: 'utf8',
     ...(cwd ? { cwd } : {}),

@@ -52,8 +52,9 @@ export function zoneOf(
   const area = (ring: readonly Point[]): number =>
     ring.reduce((sum, [x, y], i) => sum + x * ring[(i + 1) % ring.length]![1] - ring[(i + 1) % ring.length]![0] * y, 0);
   // Holes go round the other way than outlines.
-  const outer = rings.filter((ring) => area(ring) > 0 === area(rings[0]!) > 0);
-  const holes = rings.filter((ring) => !outer.includes(ring));
+  const first = area(rings[0]!) > 0;
+  const outer = rings.filter((ring) => area(ring) > 0 === first);
+  const holes = rings.filter((ring) => area(ring) > 0 !== first);
   const pieces = outer.flatMap((ring) => convexPieces(outer.length === 1 ? [ring, ...holes] : [ring]));
   return {
     name: element.attributes.id ?? data.name ?? usual,

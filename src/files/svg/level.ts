@@ -14,13 +14,13 @@ import {
   type Zone,
 } from '../../core/index.js';
 import { Problems, type Problem } from '../problem.js';
-import { nearest } from '../yaml.js';
+import { isTaken, nearest } from '../yaml.js';
 import { DATA, carryOf, checkData, surfaceOf, zoneOf, type Data, type Report } from './data.js';
 import { IDENTITY, apply, multiply, readLength, readNumbers, readTransform, type Matrix } from './matrix.js';
 import { routeOf } from './motion.js';
 import { OutlineError, outlineOf, type Point, type Stroke } from './outline.js';
 import { parseSvg, type SvgElement } from './tree.js';
-import { outlinesOf, simplify, type Area } from './unite.js';
+import { UniteError, outlinesOf, simplify, type Area } from './unite.js';
 
 /** What a class can say of a shape. */
 const KINDS = ['solid', 'one-way', 'zone', 'spawn', 'surface', 'mover'] as const;
@@ -157,6 +157,9 @@ class Drawing {
 
   private collect(element: SvgElement): void {
     const { id } = element.attributes;
+    for (const name of [id, element.attributes['data-name']])
+      if (name !== undefined && isTaken(name))
+        this.report(element, `nothing can be called ${name}: that name is taken in every program`);
     if (id !== undefined && !this.ids.has(id)) this.ids.set(id, element);
     for (const child of element.children) this.collect(child);
   }
@@ -232,7 +235,7 @@ class Drawing {
     const href = element.attributes.href ?? '';
     const target = href.startsWith('#') ? this.ids.get(href.slice(1)) : undefined;
     if (!target) return this.report(element, `use points to ${JSON.stringify(href)}, which is not in this drawing`);
-    if (this.using.includes(target) || contains(target, element))
+    if (this.using.includes(target) || isWithin(element, target))
       return this.report(element, `use points to ${href}, which it is itself a part of`);
     if (++this.uses > MOST_USES) {
       if (this.uses === MOST_USES + 1) this.report(element, `the drawing follows use more than ${MOST_USES} times`);
@@ -291,11 +294,13 @@ class Drawing {
       if (lines.length === 0) this.report(element, 'it has no points; left out', 'warning');
       return;
     }
-    const { rings: simple, crossed } = simplify({ rings, rule });
+    const area: Area = { rings, rule, id };
+    const made = this.tried(() => simplify(area));
+    if (!made) return;
+    const { rings: simple, crossed } = made;
     if (simple.length === 0) return this.report(element, 'it has no area; left out', 'warning');
     if (crossed) this.report(element, 'its outline crosses itself; it is taken as its fill shows it', 'warning');
-    if (kind === 'solid')
-      this.areas.push({ area: { rings, rule, id }, group: JSON.stringify([carry.name, carry.layer]) });
+    if (kind === 'solid') this.areas.push({ area, group: JSON.stringify([carry.name, carry.layer]) });
     else if (kind === 'one-way')
       this.upperSides(
         simple.map((ring) => ring.map(({ X, Y }) => [X / 67108864, Y / 67108864] as const)),
@@ -382,7 +387,7 @@ class Drawing {
     if (facing !== 1 && facing !== -1)
       return this.report(element, `data-facing is ${JSON.stringify(data.facing)}; it must be 1 or -1`);
     const name = element.attributes.id ?? 'start';
-    if (name in this.spawns) return this.report(element, `there are two spawns named ${name}`);
+    if (Object.hasOwn(this.spawns, name)) return this.report(element, `there are two spawns named ${name}`);
     this.spawns[name] = { at: place, facing };
   }
 
@@ -396,17 +401,34 @@ class Drawing {
   /** Areas are united, those of each named shape and layer apart; lines are not. */
   private outlines(): Outline[] {
     const groups = new Map<string, Area[]>();
-    for (const { area, group } of this.areas) groups.set(group, [...(groups.get(group) ?? []), area]);
+    for (const { area, group } of this.areas) {
+      const list = groups.get(group);
+      if (list) list.push(area);
+      else groups.set(group, [area]);
+    }
     const outlines: Outline[] = [];
-    for (const areas of groups.values())
-      outlines.push(
-        ...outlinesOf(
+    for (const areas of groups.values()) {
+      const united = this.tried(() =>
+        outlinesOf(
           areas,
           (id) => this.carries[id]!,
           (id) => id,
         ),
       );
+      for (const outline of united ?? []) outlines.push(outline);
+    }
     return [...outlines, ...this.open];
+  }
+
+  /** What cannot be united is said of the element that it is about. */
+  private tried<T>(make: () => T): T | undefined {
+    try {
+      return make();
+    } catch (error) {
+      if (!(error instanceof UniteError)) throw error;
+      this.report(this.sources[error.id]?.element ?? this.root, error.message);
+      return undefined;
+    }
   }
 }
 
@@ -414,14 +436,18 @@ function classesOf(element: SvgElement): string[] {
   return (element.attributes.class ?? '').split(/\s+/).filter(Boolean);
 }
 
-function contains(element: SvgElement, inner: SvgElement): boolean {
-  return element.children.some((child) => child === inner || contains(child, inner));
+function isWithin(element: SvgElement, around: SvgElement): boolean {
+  for (let at = element.parent; at; at = at.parent) if (at === around) return true;
+  return false;
 }
 
 /** A property that may stand as an attribute or in the style. */
 function styled(element: SvgElement, property: string): string | undefined {
-  const inStyle = new RegExp(`(?:^|;)\\s*${property}\\s*:\\s*([^;]+)`).exec(element.attributes.style ?? '')?.[1];
-  return (inStyle ?? element.attributes[property])?.trim();
+  for (const part of (element.attributes.style ?? '').split(';')) {
+    const colon = part.indexOf(':');
+    if (colon >= 0 && part.slice(0, colon).trim() === property) return part.slice(colon + 1).trim();
+  }
+  return element.attributes[property]?.trim();
 }
 
 function isHidden(element: SvgElement): boolean {

@@ -31,18 +31,60 @@ export function direction(degrees: number): readonly [number, number] {
   return turns[quarter % 4]!;
 }
 
-const NUMBER = '[+-]?(?:\\d+\\.?\\d*|\\.\\d+)(?:[eE][+-]?\\d+)?';
+/** A number, from a place on: one way to read it, so that no text takes more than one look at each of its characters. */
+const NUMBER = /[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?/y;
+const NAME = /[a-zA-Z]+/y;
+const BLANKS = /\s*/y;
+/** Between two numbers, or two steps of a transform. */
+const BETWEEN = /\s*,?\s*/y;
+
+/** Goes through a text from its beginning to its end. */
+class Scanner {
+  private place = 0;
+  constructor(private readonly text: string) {}
+
+  /** What matches from here on, which is then passed; empty where nothing does. */
+  take(what: RegExp): string {
+    what.lastIndex = this.place;
+    const [found] = what.exec(this.text) ?? [''];
+    this.place += found.length;
+    return found;
+  }
+
+  /** What stands before a mark, which is passed too; undefined where the mark never comes. */
+  upTo(mark: string): string | undefined {
+    const end = this.text.indexOf(mark, this.place);
+    if (end < 0) return undefined;
+    const found = this.text.slice(this.place, end);
+    this.place = end + mark.length;
+    return found;
+  }
+
+  get isDone(): boolean {
+    return this.place >= this.text.length;
+  }
+}
+
+/** The most steps of one transform. */
+const MOST_STEPS = 1000;
 
 /** The `transform` of an element. @returns undefined where it cannot be read */
 export function readTransform(text: string): Matrix | undefined {
+  const scanner = new Scanner(text);
   let matrix = IDENTITY;
-  const rest = text.replace(/\s*,?\s*([a-zA-Z]+)\s*\(([^)]*)\)/g, (_, name: string, list: string) => {
-    const numbers = (list.match(new RegExp(NUMBER, 'g')) ?? []).map(Number);
-    const one = transformOf(name, numbers);
-    matrix = one ? multiply(matrix, one) : [NaN, NaN, NaN, NaN, NaN, NaN];
-    return '';
-  });
-  return rest.trim() === '' && matrix.every(Number.isFinite) ? matrix : undefined;
+  scanner.take(BLANKS);
+  for (let steps = 0; !scanner.isDone; steps++) {
+    const name = scanner.take(NAME);
+    scanner.take(BLANKS);
+    if (name === '' || scanner.take(/\(/y) === '' || steps >= MOST_STEPS) return undefined;
+    const list = scanner.upTo(')');
+    const numbers = list === undefined ? undefined : readNumbers(list);
+    const one = numbers && transformOf(name, numbers);
+    if (!one) return undefined;
+    matrix = multiply(matrix, one);
+    scanner.take(BETWEEN);
+  }
+  return matrix.every(Number.isFinite) ? matrix : undefined;
 }
 
 function transformOf(name: string, n: readonly number[]): Matrix | undefined {
@@ -77,14 +119,23 @@ const UNITS: Readonly<Record<string, number>> = {
 
 /** A length such as `12`, `3mm`. @returns NaN where it is none */
 export function readLength(text: string): number {
-  const [, number, unit] = new RegExp(`^\\s*(${NUMBER})\\s*([a-zA-Z]*)\\s*$`).exec(text) ?? [];
-  const scale = unit === undefined ? undefined : UNITS[unit.toLowerCase()];
-  return number === undefined || scale === undefined ? NaN : Number(number) * scale;
+  const scanner = new Scanner(text.trim());
+  const number = scanner.take(NUMBER);
+  scanner.take(BLANKS);
+  const scale = UNITS[scanner.take(NAME).toLowerCase()];
+  return number === '' || scale === undefined || !scanner.isDone ? NaN : Number(number) * scale;
 }
 
 /** A list of numbers with blanks or commas between them. @returns undefined where something else is in it */
 export function readNumbers(text: string): number[] | undefined {
-  const list = text.trim() === '' ? [] : text.trim().split(/\s*,\s*|\s+/);
-  const numbers = list.map((one) => (new RegExp(`^${NUMBER}$`).test(one) ? Number(one) : NaN));
-  return numbers.every(Number.isFinite) ? numbers : undefined;
+  const scanner = new Scanner(text.trim());
+  const numbers: number[] = [];
+  while (!scanner.isDone) {
+    const number = scanner.take(NUMBER);
+    if (number === '' || !Number.isFinite(Number(number))) return undefined;
+    numbers.push(Number(number));
+    // A comma has a number after it. Before a sign or a point nothing need stand.
+    if (scanner.take(BETWEEN) !== '' && scanner.isDone) return undefined;
+  }
+  return numbers;
 }

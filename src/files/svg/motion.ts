@@ -50,7 +50,7 @@ function readKeys(
 ): Pick<Route, 'keyPoints' | 'keyTimes' | 'keySplines'> | undefined {
   const { keyPoints, keyTimes, keySplines } = element.attributes;
   const listOf = (name: string, text: string): number[] | undefined => {
-    const read = readNumbers(text.replace(/;\s*$/, '').replaceAll(';', ' '));
+    const read = readNumbers(withoutLast(text.trim(), ';').replaceAll(';', ' '));
     if (!read)
       report(element, `${name} is ${JSON.stringify(text.slice(0, 60))}; it must be numbers with semicolons between`);
     return read;
@@ -87,12 +87,19 @@ function readKeys(
   return read;
 }
 
+const withoutLast = (text: string, mark: string): string => (text.endsWith(mark) ? text.slice(0, -mark.length) : text);
+
+/** No time is written longer, characters. */
+const LONGEST_CLOCK = 64;
+
 /** Seconds of a clock value: `4s`, `500ms`, `0.5min`, `1h`, `1:30`, `4`. @returns NaN where it is none */
-function clock(text: string): number {
-  const [, sign, hours, minutes, seconds] = /^\s*([+-]?)(?:(\d+):)?(\d+):(\d+(?:\.\d+)?)\s*$/.exec(text) ?? [];
+function clock(written: string): number {
+  const text = written.trim();
+  if (text.length > LONGEST_CLOCK) return NaN;
+  const [, sign, hours, minutes, seconds] = /^([+-]?)(?:(\d+):)?(\d+):(\d+(?:\.\d+)?)$/.exec(text) ?? [];
   if (seconds !== undefined)
     return (Number(hours ?? 0) * 3600 + Number(minutes) * 60 + Number(seconds)) * (sign === '-' ? -1 : 1);
-  const [, number, unit] = /^\s*([+-]?\d*\.?\d+)(h|min|s|ms)?\s*$/.exec(text) ?? [];
+  const [, number, unit] = /^([+-]?\d*\.?\d+)(h|min|s|ms)?$/.exec(text) ?? [];
   const scale = { h: 3600, min: 60, s: 1, ms: 0.001 }[unit ?? 's'];
   return number === undefined || scale === undefined ? NaN : Number(number) * scale;
 }

@@ -10,6 +10,8 @@ export interface SvgElement {
   text: string;
   line: number;
   column: number;
+  /** What it is in. */
+  parent: SvgElement | undefined;
 }
 
 /** What is read of a drawing at most. */
@@ -33,7 +35,10 @@ export function parseSvg(text: string, problems: Problems): SvgElement {
     throw new FileError([]);
   };
   parser.on('error', (error) => {
-    const message = error.message.replace(/^(.*?:)?\d+:\d+: /, '').replace(/\.$/, '');
+    const message = error.message
+      .slice(0, 400)
+      .replace(/^(.*?:)?\d+:\d+: /, '')
+      .replace(/\.$/, '');
     refuse(`this is not well-formed: ${message}`, { line: parser.line, column: Math.max(1, parser.columnIndex) });
   });
   parser.on('opentagstart', ({ name }) => {
@@ -55,6 +60,7 @@ export function parseSvg(text: string, problems: Problems): SvgElement {
       children: [],
       text: '',
       ...start,
+      parent: open.at(-1),
     };
     open.at(-1)?.children.push(element);
     root ??= element;

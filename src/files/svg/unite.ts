@@ -1,6 +1,6 @@
 import Flatbush from 'flatbush';
 import { orient2d } from 'robust-predicates';
-import { union, xor } from 'polyclip-ts';
+import { setPrecision, union, xor } from 'polyclip-ts';
 import type { Outline } from '../../core/index.js';
 import type { Point } from './outline.js';
 
@@ -23,29 +23,173 @@ interface Whole {
 
 type Geometry = [number, number][][][];
 
+/** An area that is too intricate to be united, or that the clipping cannot make sense of. */
+export class UniteError extends Error {
+  override readonly name = 'UniteError';
+  /** @param id the number of the area that it is about, where it is one */
+  constructor(
+    message: string,
+    readonly id: number,
+  ) {
+    super(message);
+  }
+}
+
+/** So many crossings are worked out in one lump of areas, and so many touches count as one: what each costs the clipping. */
+const MOST_CROSSINGS = 4000;
+const TOUCHES = 64;
+
 /**
  * An area without crossings of its own, and whether it had any. By `evenodd` what lies within an odd number of rings is inside; by `nonzero`
  * what lies within those that go round one way, and not as well within those that go round the other.
+ * @throws UniteError where it crosses itself too often, or cannot be made out
  */
-export function simplify({ rings, rule }: Pick<Area, 'rings' | 'rule'>): { rings: Whole[][]; crossed: boolean } {
+export function simplify(area: Area): Simple {
+  const known = simplified.get(area);
+  if (known) return known;
+  const { rings, rule, id } = area;
   const paths = rings.map((ring) => distinct(ring.map(toGrid))).filter((ring) => ring.length > 2);
-  if (paths.length === 0) return { rings: [], crossed: false };
+  const found = lumpsOf(paths).map((lump) =>
+    simplifyLump(
+      lump.map((i) => paths[i]!),
+      rule,
+      id,
+    ),
+  );
+  const simple = { rings: found.flatMap((one) => one.rings), crossed: found.some(({ crossed }) => crossed) };
+  simplified.set(area, simple);
+  return simple;
+}
+
+interface Simple {
+  rings: Whole[][];
+  crossed: boolean;
+}
+
+/** What has been worked out of an area: it is asked for when it is read, and when it is united with others. */
+const simplified = new WeakMap<Area, Simple>();
+
+/** Rings that may meet. */
+function simplifyLump(paths: readonly Whole[][], rule: Area['rule'], id: number): Simple {
   // One ring that does not cross itself is simple already: only the way it goes round may have to change.
   if (paths.length === 1 && isSimple(paths[0]!))
     return { rings: [areaOf(paths[0]!) > 0 ? paths[0]! : [...paths[0]!].reverse()], crossed: false };
-  const polygons = paths.map((path): Geometry[number] => [path.map(({ X, Y }) => [X / GRID, Y / GRID])]);
+  refuseIntricate(paths, id);
+  const asPolygon = (path: readonly Whole[]): Geometry[number] => [path.map(({ X, Y }) => [X / GRID, Y / GRID])];
   const of = (sign: number): Geometry => {
-    const some = polygons.filter((_, i) => areaOf(paths[i]!) * sign > 0);
-    return some.length > 0 ? union(some[0]!, ...some.slice(1)) : [];
+    const some = paths.filter((path) => areaOf(path) < 0 === sign < 0).map(asPolygon);
+    return some.length > 0 ? clipped(union, some, id) : [];
   };
-  const whole = rule === 'evenodd' || paths.length === 1 ? xor(polygons[0]!, ...polygons.slice(1)) : xor(of(1), of(-1));
-  const simple = whole.flat().map((ring) => distinct(ring.map(toGrid)));
+  // A ring that crosses itself encloses, by evenodd, what an odd number of the triangles between its edges and one corner cover.
+  const parts = rule === 'evenodd' ? paths.flatMap((path) => (isSimple(path) ? [path] : fan(path))) : paths;
+  const inside = rule === 'evenodd' || paths.length === 1 ? clipped(xor, parts.map(asPolygon), id) : clipped(xor, [of(1), of(-1)], id);
+  const simple = inside.flat().map((ring) => distinct(ring.map(toGrid)));
   // One ring that encloses another area than it goes around, or falls into several, crosses itself.
-  const sum = (list: Whole[][]): number => list.reduce((total, path) => total + Math.abs(areaOf(path)), 0);
+  const sum = (list: readonly Whole[][]): number => list.reduce((total, path) => total + Math.abs(areaOf(path)), 0);
   const crossed =
     paths.length === 1 && simple.length > 0 && (simple.length > 1 || Math.abs(sum(simple) - sum(paths)) > 1e-6);
   return { rings: simple, crossed };
+} // prettier-ignore
+
+/** The triangles between the edges of a ring and its first corner. */
+function fan(path: readonly Whole[]): Whole[][] {
+  const triangles: Whole[][] = [];
+  for (let i = 1; i + 1 < path.length; i++) triangles.push([path[0]!, path[i]!, path[i + 1]!]);
+  return triangles.filter((triangle) => areaOf(triangle) !== 0);
 }
+
+/** Two of the clipping's corners that are nearer than this are one, where it cannot tell them apart otherwise, units. */
+const SNAP = 2 ** -40;
+
+/** Clips, exactly where that works out, else with corners snapped together. */
+function clipped(how: typeof union, parts: readonly (Geometry | Geometry[number])[], id: number): Geometry {
+  const [first, ...others] = parts;
+  if (!first) return [];
+  for (const snap of [undefined, SNAP, 2 ** 10 * SNAP])
+    try {
+      setPrecision(snap);
+      return how(first, ...others);
+    } catch {
+      // Two crossings so near to each other that they are told apart wrongly.
+    } finally {
+      setPrecision();
+    }
+  throw new UniteError('its outline crosses itself, or another one, in a way that cannot be made out; draw it simpler', id);
+} // prettier-ignore
+
+/** Rings by the lumps in which they may meet: those whose boxes touch, at once or over others. */
+function lumpsOf(paths: readonly (readonly Whole[])[]): number[][] {
+  if (paths.length < 2) return paths.map((_, i) => [i]);
+  const index = boxesOf(paths.map((path) => boxOf(path)));
+  const lumps: number[][] = [];
+  const seen = new Uint8Array(paths.length);
+  for (let first = 0; first < paths.length; first++) {
+    if (seen[first]) continue;
+    seen[first] = 1;
+    const lump = [first];
+    for (const i of lump) {
+      const { left, top, right, bottom } = boxOf(paths[i]!);
+      index.search(left, top, right, bottom, (k) => {
+        if (!seen[k]) lump.push(k);
+        seen[k] = 1;
+        return false;
+      });
+    }
+    lumps.push(lump.sort((a, b) => a - b));
+  }
+  return lumps;
+}
+
+interface Box {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+function boxOf(path: readonly Whole[]): Box {
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { X, Y } of path) {
+    left = Math.min(left, X);
+    top = Math.min(top, Y);
+    right = Math.max(right, X);
+    bottom = Math.max(bottom, Y);
+  }
+  return { left, top, right, bottom };
+}
+
+function boxesOf(boxes: readonly Box[]): Flatbush {
+  const index = new Flatbush(boxes.length);
+  for (const { left, top, right, bottom } of boxes) index.add(left, top, right, bottom);
+  index.finish();
+  return index;
+}
+
+/** Refuses what would take the clipping longer than anybody waits: its crossings and touches are counted before. */
+function refuseIntricate(paths: readonly (readonly Whole[])[], id: number): void {
+  const edges = paths.flatMap((path) => path.map((a, i) => [a, path[(i + 1) % path.length]!] as const));
+  if (edges.length < 2) return;
+  const index = boxesOf(edges.map(boxOf));
+  let crossings = 0;
+  // Neighbours touch each other: those do not count.
+  let touches = -edges.length;
+  const spent = (): number => crossings + touches / TOUCHES;
+  const side = (a: Whole, b: Whole, c: Whole): number => Math.sign(orient2d(a.X, a.Y, b.X, b.Y, c.X, c.Y));
+  edges.forEach(([a, b], i) => {
+    if (spent() > MOST_CROSSINGS) return;
+    const { left, top, right, bottom } = boxOf([a, b]);
+    index.search(left, top, right, bottom, (k) => {
+      if (k <= i) return false;
+      const [c, d] = edges[k]!;
+      const [ends, others] = [side(a, b, c) * side(a, b, d), side(c, d, a) * side(c, d, b)];
+      if (ends < 0 && others < 0) crossings++;
+      else if (ends <= 0 && others <= 0) touches++;
+      return false;
+    });
+  });
+  if (spent() > MOST_CROSSINGS)
+    throw new UniteError(`outlines cross more than ${MOST_CROSSINGS} times or touch more than ${MOST_CROSSINGS * TOUCHES} times here; draw it as several simpler shapes, apart from each other`, id);
+} // prettier-ignore
 
 function toGrid([x, y]: Point): Whole {
   return { X: Math.round(x * GRID), Y: Math.round(y * GRID) };
@@ -97,44 +241,77 @@ function distinct(path: Whole[]): Whole[] {
 }
 
 /** Rings that do not cross, as polygons with their holes. */
-function geometryOf(rings: readonly Whole[][]): Geometry {
+function geometryOf(rings: readonly Whole[][], id: number): Geometry {
   const polygons = rings.map((ring): Geometry[number] => [ring.map(({ X, Y }) => [X / GRID, Y / GRID])]);
-  return polygons.length > 1 ? xor(polygons[0]!, ...polygons.slice(1)) : [polygons[0]!];
+  return polygons.length > 1 ? clipped(xor, polygons, id) : [polygons[0]!];
 }
 
 /**
  * Unites areas: what lies within another vanishes, what touches becomes one. Every edge of the outcome is cut where the drawn
  * edges that it came from end, and keeps the number of the one drawn last.
+ * @throws UniteError where they cross or touch too often, or cannot be united
  */
-export function unite(areas: readonly Area[]): { hole: boolean; points: Point[]; ids: number[] }[] {
-  const shapes: Geometry[] = [];
-  const edges: { a: Whole; b: Whole; id: number }[] = [];
-  for (const area of areas) {
-    const { rings } = simplify(area);
-    if (rings.length === 0) continue;
-    shapes.push(geometryOf(rings));
-    for (const ring of rings) ring.forEach((a, i) => edges.push({ a, b: ring[(i + 1) % ring.length]!, id: area.id }));
-  }
-  if (edges.length === 0) return [];
-  // One shape alone is as it was simplified.
-  const whole = shapes.length > 1 ? union(shapes[0]!, ...shapes.slice(1)) : shapes[0]!;
-  const united = whole.flat().map((ring) => distinct(ring.map(toGrid)));
-  const index = new Flatbush(edges.length);
-  for (const { a, b } of edges)
-    index.add(Math.min(a.X, b.X), Math.min(a.Y, b.Y), Math.max(a.X, b.X), Math.max(a.Y, b.Y));
-  index.finish();
+export function unite(areas: readonly Area[]): United[] {
+  const rings: Whole[][] = [];
+  const ids: number[] = [];
+  for (const area of areas)
+    for (const ring of simplify(area).rings) {
+      rings.push(ring);
+      ids.push(area.id);
+    }
+  return lumpsOf(rings).flatMap((lump) => uniteLump(lump.map((i) => ({ ring: rings[i]!, id: ids[i]! }))));
+}
+
+/** An outline of what has been united: its points, and the number of what each edge came from. */
+interface United {
+  hole: boolean;
+  points: Point[];
+  ids: number[];
+}
+
+/** Rings that may meet, united. */
+function uniteLump(rings: readonly { ring: Whole[]; id: number }[]): United[] {
+  const [{ ring, id }] = rings as [{ ring: Whole[]; id: number }];
+  if (rings.length === 1) return [unitedOf(ring.map((a, i) => ({ a, b: ring[(i + 1) % ring.length]!, id })))];
+  const edges = rings.flatMap((one) => one.ring.map((a, i): Piece => ({ a, b: one.ring[(i + 1) % one.ring.length]!, id: one.id })));
+  const index = boxesOf(edges.map(({ a, b }) => boxOf([a, b])));
   const pieces: Piece[] = [];
-  for (const path of united)
+  for (const path of whole(rings))
     path.forEach((a, i) => {
       const b = path[(i + 1) % path.length]!;
       const stretches = parts(a, b, edges, index);
-      stretches.forEach(({ from, id }, k) => pieces.push({ a: from, b: stretches[k + 1]?.from ?? b, id }));
+      stretches.forEach(({ from, id: of }, k) => pieces.push({ a: from, b: stretches[k + 1]?.from ?? b, id: of }));
     });
-  return ringsOf(withoutPairs(pieces)).map((ring) => ({
+  return ringsOf(withoutPairs(pieces)).map(unitedOf);
+} // prettier-ignore
+
+function unitedOf(ring: readonly Piece[]): United {
+  return {
     hole: areaOf(ring.map(({ a }) => a)) < 0,
     points: ring.map(({ a }) => [a.X / GRID, a.Y / GRID] as const),
     ids: ring.map(({ id }) => id),
-  }));
+  };
+}
+
+/** The outlines of rings that may meet. */
+function whole(rings: readonly { ring: Whole[]; id: number }[]): Whole[][] {
+  // One area alone is as it was simplified.
+  if (rings.every(({ id }) => id === rings[0]!.id)) return rings.map(({ ring }) => ring);
+  const last = rings.at(-1)!.id;
+  refuseIntricate(
+    rings.map(({ ring }) => ring),
+    last,
+  );
+  const byArea = new Map<number, Whole[][]>();
+  for (const { ring, id } of rings) {
+    const list = byArea.get(id);
+    if (list) list.push(ring);
+    else byArea.set(id, [ring]);
+  }
+  const shapes = [...byArea].map(([id, list]) => geometryOf(list, id));
+  return clipped(union, shapes, last)
+    .flat()
+    .map((ring) => distinct(ring.map(toGrid)));
 }
 
 interface Piece {

@@ -34,6 +34,10 @@ export class TuningDocument {
   mark: string;
   /** What somebody else has written meanwhile, until it is decided which counts. */
   theirs: { text: string; mark: string; bases: readonly Base[] } | undefined;
+  /** Why what is on disk cannot be read now; empty where it can. */
+  unread = '';
+  /** What is being saved, until it is. */
+  saving: string | undefined;
   tuning: Tuning;
   motion: Motion;
   /** As the file on disk says, where it can be read. */
@@ -144,11 +148,15 @@ export class TuningDocument {
     return mark === this.mark && isSame(bases, this.bases);
   }
 
-  /** It has been saved as it is. */
-  keep(mark: string): void {
-    this.disk = this.text;
+  /**
+   * It has been saved.
+   * @param text as it was saved: what has been edited since is not
+   */
+  keep(mark: string, text = this.text): void {
+    this.disk = text;
     this.mark = mark;
-    this.saved = this.motion;
+    this.saved = text === this.text ? this.motion : (this.motionOf(text) ?? this.saved);
+    this.unread = '';
   }
 
   /**
@@ -157,6 +165,12 @@ export class TuningDocument {
    */
   written(text: string, mark: string, bases: readonly Base[] = this.bases): boolean {
     const another = !isSame(bases, this.bases);
+    this.unread = '';
+    if (text === this.saving) {
+      // What this page is saving, edited on here since it was sent.
+      this.keep(mark, text);
+      return true;
+    }
     if (text === this.text || (another && mark === this.mark)) {
       // What it comes from may be another now: that is read anew, and what was edited here stays.
       this.bases = bases;

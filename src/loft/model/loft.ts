@@ -5,7 +5,7 @@ import { Camera } from '../draw/camera.js';
 import { coloursOf, type Colours } from '../draw/colours.js';
 import { drawPicture, type Picture, type Reach } from '../draw/picture.js';
 import { TuningDocument } from './document.js';
-import { findDisk, type Disk, type ServedFile } from './server.js';
+import { GONE, findDisk, type Disk, type ServedFile } from './server.js';
 import { DEMO, download, keep, kept } from './storage.js';
 import { Session, short } from './session.js';
 import { printOf, show, type Shown } from './shown.js';
@@ -232,7 +232,7 @@ export class Loft {
     session.retune();
     this.reshow();
     this.toTell = document;
-    if (!this.disk) keep(document);
+    if (!this.disk && !keep(document)) this.say = 'this browser keeps nothing more: download what is to stay';
     this.tell();
   }
 
@@ -260,24 +260,39 @@ export class Loft {
     this.after();
   }
 
-  async save(): Promise<void> {
+  private saving: Promise<void> = Promise.resolve();
+
+  /** Saves the document as it is now; one save follows another. */
+  save(): Promise<void> {
+    this.saving = this.saving.then(() => this.saveNow());
+    return this.saving;
+  }
+
+  private async saveNow(): Promise<void> {
     const { document, disk } = this;
+    const { text } = document;
     if (!disk) {
-      download(document.name, document.text, 'text/yaml');
+      download(document.name, text, 'text/yaml');
       document.keep('');
       this.say = `${document.name} downloaded`;
     } else
       try {
-        const { saved, file } = await disk.save(document.name, document.text, document.mark);
+        document.saving = text;
+        const { saved, file } = await disk.save(document.name, text, document.mark);
         if (saved) {
-          document.keep(file.mark);
-          this.say = `${document.name} saved`;
+          document.keep(file.mark, text);
+          this.say = `${document.name} saved${document.dirty ? ', and edited since' : ''}`;
+        } else if (file.mark === GONE) {
+          document.mark = GONE;
+          this.say = `${document.name} is gone from disk: save again to write it anew`;
         } else {
           document.theirs = { text: file.text, mark: file.mark, bases: file.bases };
           this.say = `${document.name} has changed on disk`;
         }
       } catch (error) {
         this.say = `not saved: ${(error as Error).message}`;
+      } finally {
+        document.saving = undefined;
       }
     this.tell();
   }
@@ -288,6 +303,13 @@ export class Loft {
   }
 
   private changed(file: ServedFile): void {
+    if (file.wrong) {
+      // What cannot be read is not followed, and not overwritten: the last good one stays here.
+      const document = this.documents.find(({ name }) => name === file.name);
+      if (document) document.unread = file.wrong;
+      this.say = `${file.name} on disk cannot be read: ${file.wrong}`;
+      return this.tell();
+    }
     if (file.kind === 'level') {
       if (file.name !== this.levelName) return;
       try {
@@ -299,7 +321,9 @@ export class Loft {
       }
     } else if (file.kind === 'tuning') {
       const document = this.documents.find(({ name }) => name === file.name);
-      if (!document || document.isAt(file.mark, file.bases)) return;
+      if (!document) return;
+      document.unread = '';
+      if (document.isAt(file.mark, file.bases)) return;
       const followed = document.written(file.text, file.mark, file.bases);
       this.say = followed ? `${file.name} followed its file` : `${file.name} has changed on disk, and here`;
       if (document === this.document) {
@@ -321,7 +345,8 @@ export class Loft {
       } else if (/\.level\.(yaml|svg)$/.test(name)) {
         const { compiled } = readLevel(text, { file: name });
         this.levelName = name;
-        if (!this.disk) keep({ name, text, kind: 'level' });
+        if (!this.disk && !keep({ name, text, kind: 'level' }))
+          this.say = `${name} is open, but this browser keeps nothing more`;
         this.session.clearGhosts();
         this.session.changeLevel(compiled);
         this.look();

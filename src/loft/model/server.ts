@@ -7,7 +7,12 @@ export interface ServedFile {
   bases: Base[];
   text: string;
   mark: string;
+  /** Why it cannot be read now, where it cannot. */
+  wrong?: string;
 }
+
+/** The mark of a file that is not there. */
+export const GONE = 'gone';
 
 /** The server that the command line starts; without one the page keeps files by itself. */
 export interface Disk {

@@ -21,13 +21,22 @@ export function download(name: string, content: string | Blob, type: string): vo
   setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
 }
 
-/** Without a server, the browser's storage keeps what was done. */
-export function keep({ name, text, kind = 'tuning' }: { name: string; text: string; kind?: 'tuning' | 'level' }): void {
+/** Without a server, the browser's storage keeps what was done. @returns whether it did: it may be full or forbidden */
+export function keep({
+  name,
+  text,
+  kind = 'tuning',
+}: {
+  name: string;
+  text: string;
+  kind?: 'tuning' | 'level';
+}): boolean {
   try {
     const others = kept().filter((one) => one.name !== name);
     localStorage.setItem(STORED, JSON.stringify([...others, { name, text, kind }]));
+    return true;
   } catch {
-    // Storage may be full or forbidden: then nothing is kept.
+    return false;
   }
 }
 

@@ -31,6 +31,7 @@ export function Files({ loft }: { loft: Loft }): ReactNode {
             tuning <code>{one.name}</code>
             {one.dirty ? ', changed here' : ''}
             {one.theirs ? ', changed on disk' : ''}
+            {one.unread ? `; what is on disk cannot be read: ${one.unread}` : ''}
           </li>
         ))}
         {loft.inputs.map(({ name }) => (

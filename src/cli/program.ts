@@ -1,0 +1,287 @@
+import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { call, during, type Call } from './call.js';
+import { CallError, EXIT, fail } from './exit.js';
+import type { Long, Shared } from './options.js';
+
+const collect = (value: string, before: string[] = []): string[] => [...before, value];
+
+function between(least: number, most: number, unit: string) {
+  return (text: string): number => {
+    const value = Number(text);
+    if (text.trim() === '' || !(value >= least && value <= most))
+      throw new InvalidArgumentError(`It must be ${least} to ${most} ${unit}.`);
+    return value;
+  };
+}
+
+/** The result is the same with any number. */
+const WORKERS = ['--workers <n>', 'threads for long work (one for each processor, at most 8, unless given)', between(1, 64, 'threads')] as const; // prettier-ignore
+
+const OPTIONS = {
+  tuning: ['--tuning <file>', 'a tuning (*.tuning.yaml)', collect],
+  level: ['--level <file>', 'a level (*.level.yaml)', collect],
+  input: ['--input <file>', 'an input (*.input.csv)', collect],
+  set: ['--set <key=value>', 'change a key of every tuning, e.g. run.speed=8', collect],
+  rate: ['--rate <n>', 'ticks per second (60 unless given)', between(1, 10000, 'ticks per second')],
+  seconds: ['--seconds <s>', 'how long to play', between(0, 100000, 'seconds')],
+  out: ['--out <file>', 'where to write'],
+  format: ['--format <name>', 'svg or png'],
+  json: ['--json', 'print one JSON document and nothing else'],
+  quiet: ['--quiet', 'print only what was asked for'],
+} as const;
+
+/** Gives a command the shared options it takes, and an example. */
+function equip(made: Command, options: readonly (keyof typeof OPTIONS)[], example: string): Command {
+  made.helpOption('--help', 'explain this command').exitOverride();
+  for (const option of options) {
+    const [flags, text, parse] = OPTIONS[option] as readonly [string, string, ((value: string) => unknown)?];
+    if (parse) made.option(flags, text, parse);
+    else made.option(flags, text);
+  }
+  return made.addHelpText('after', `\nExample, on files that come with the package:\n  ${example}\n`);
+}
+
+/** Standard output is for one thing: a JSON document, one output named `-`, or what is for people. */
+function claim(options: Shared & { trace?: string; events?: string; junit?: string }): void {
+  const named = (['out', 'trace', 'events', 'junit'] as const).filter((name) => options[name] === '-').map((name) => `--${name} -`);
+  if (options.json) named.unshift('--json');
+  if (named.length > 1) throw new CallError(`${named.join(' and ')} do not go together: both want standard output`);
+  call().taken = named.length > 0 && !options.json;
+} // prettier-ignore
+
+/** The command line with all its commands. */
+function commands(): Command {
+  const program = new Command('apperin')
+    .description('Build and tune side-view platformer character controllers.')
+    .version('0.1.0', '--version', 'print the version')
+    .helpOption('--help', 'explain a command')
+    .helpCommand(false)
+    .showHelpAfterError('(apperin --help lists the commands; apperin COMMAND --help explains one)')
+    .exitOverride()
+    .enablePositionalOptions()
+    .configureOutput({ writeOut: (text) => call().out(text), writeErr: (text) => call().err(text) })
+    .hook('preAction', (_, of) => claim(of.opts()));
+
+  program.addHelpText('after', '\nTry:  apperin demo\n      apperin sheet brindle.tuning.yaml\n');
+
+  const command = (name: string, about: string, options: readonly (keyof typeof OPTIONS)[], example: string): Command =>
+    equip(program.command(name).description(about), options, example);
+
+  command('new', 'Give me starter files.', ['json', 'quiet'], 'apperin new my-game')
+    .argument('[folder]', 'where to put them', '.')
+    .action(async (folder: string, options: Shared) => (await import('./new.js')).newFiles(folder, options));
+
+  command(
+    'check',
+    'Are these files right, and what in them will feel wrong?',
+    ['set', 'rate', 'json', 'quiet'],
+    'apperin check data/tide-mill/*',
+  )
+    .argument('<files...>', 'tunings, levels and inputs')
+    .action(async (files: string[], options: Shared) => (await import('./check.js')).check(files, options));
+
+  command(
+    'sheet',
+    'What do these numbers amount to?',
+    ['tuning', 'set', 'rate', 'json', 'quiet'],
+    'apperin sheet data/tide-mill/brindle.tuning.yaml',
+  )
+    .argument('[files...]', 'a tuning')
+    .action(async (files: string[], options: Shared) => (await import('./sheet.js')).sheetCommand(files, options));
+
+  command(
+    'run',
+    'Play this input in this level: what happened?',
+    ['tuning', 'level', 'input', 'set', 'rate', 'seconds', 'json', 'quiet'],
+    'apperin run data/tide-mill/yard.level.yaml data/tide-mill/brindle.tuning.yaml data/tide-mill/leap.input.csv',
+  )
+    .argument('[files...]', 'a level, a tuning, an input')
+    .option('--at <spawn>', 'the spawn to start from')
+    .option('--trace <file>', 'write the state after every tick (CSV)')
+    .option('--events <file>', 'write the events (JSON Lines)')
+    .action(async (files: string[], options: Shared) => (await import('./run.js')).run(files, options));
+
+  const draw = program
+    .command('draw')
+    .description('Show me: arcs, curves over time, speeds, a level, the way through it.')
+    .helpCommand(false)
+    .helpOption('--help', 'explain this command')
+    .exitOverride();
+  for (const [kind, about, options, example] of [
+    ['level', 'A level: what is solid, gratings, and where one starts.', [], 'data/tide-mill/wheelhouse.level.yaml'],
+    [
+      'trace',
+      'The way of a character through a level, with what happened on it.',
+      ['tuning', 'input', 'set', 'rate', 'seconds'],
+      'data/tide-mill/wheelhouse.level.yaml data/tide-mill/nimble.tuning.yaml data/tide-mill/shaft.input.csv',
+    ],
+  ] as const) {
+    const made = equip(
+      draw.command(kind).description(about),
+      ['level', ...options, 'out', 'format', 'json', 'quiet'],
+      `apperin draw ${kind} ${example} --out ${kind}.png`,
+    )
+      .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+      .argument('[files...]', kind === 'level' ? 'a level' : 'a level, a tuning, an input');
+    if (kind === 'level') made.option('--edges', 'show every edge, its normal and its joints');
+    if (kind === 'trace') made.option('--at <spawn>', 'the spawn to start from');
+    made.action(async (files: string[], given: Shared & { width?: number; at?: string; edges?: boolean }) =>
+      (await import('./draw.js')).drawLevel(kind, files, given),
+    );
+  }
+  for (const [kind, about] of [
+    ['arcs', 'Height over distance, to scale, of one to six tunings.'],
+    ['time', 'Height and speeds of a running jump over time, of one to six tunings.'],
+    ['speed', 'Run-up, stop and turn on the ground and in the air, of one to six tunings.'],
+  ] as const) {
+    equip(
+      draw.command(kind).description(about),
+      ['tuning', 'set', 'out', 'format', 'json', 'quiet'],
+      `apperin draw ${kind} data/tide-mill/brindle.tuning.yaml --out ${kind}.png`,
+    )
+      .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+      .argument('[files...]', 'one to six tunings')
+      .action(async (files: string[], options: Shared & { width?: number }) =>
+        (await import('./draw.js')).draw(kind, files, options),
+      );
+  }
+
+  equip(
+    draw
+      .command('envelope')
+      .description('Everything that the feet can reach from one takeoff, by any use of the keys.'),
+    ['tuning', 'set', 'out', 'format', 'json', 'quiet'],
+    'apperin draw envelope data/tide-mill/brindle.tuning.yaml --out envelope.png',
+  )
+    .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+    .option('--cell <units>', 'size of a cell (a quarter of a tile unless given)', between(0.000001, 1e9, 'units'))
+    .option('--below <units>', 'how far below the takeoff (three tiles unless given)', between(0, 1e9, 'units'))
+    .option('--states <n>', 'how many states are tried at most (200000 unless given)', between(1, 1e7, 'states'))
+    .option('--reach <x,y>', 'write the keys that reach this place, and the level to play them in')
+    .option(...WORKERS)
+    .argument('[files...]', 'a tuning')
+    .action(
+      async (
+        files: string[],
+        options: Shared & Long & { width?: number; cell?: number; below?: number; reach?: string },
+      ) => (await import('./envelope.js')).drawEnvelope(files, options),
+    );
+
+  command(
+    'convert',
+    'What I have, in the form I need: a level as rows, as a drawing, or as its compiled edges; numbers by frames as a tuning, and back.',
+    ['level', 'tuning', 'set', 'out', 'format', 'json', 'quiet'],
+    'apperin convert data/tide-mill/yard.level.yaml --out yard.level.svg',
+  )
+    .argument('[files...]', 'a level, numbers by frames (*.frames.yaml), or a tuning with --frames')
+    .option('--frames <n>', 'a tuning as numbers for so many frames a second', between(1, 10000, 'frames per second'))
+    .option('--order <order>', 'inside a frame: velocity-first (unless given) or position-first')
+    .option('--to <form>', 'rows, drawing or edges; the other form unless given')
+    .option('--tile <units>', 'units a tile, for rows (1 unless given)', between(0.000001, 1048576, 'units'))
+    .action(
+      async (files: string[], options: Shared & { to?: string; tile?: number; frames?: number; order?: string }) =>
+        (await import('./convert.js')).convert(files, options),
+    );
+
+  command(
+    'compare',
+    'Two to six tunings, or one with --set: which keys differ, and what of it?',
+    ['tuning', 'level', 'input', 'set', 'rate', 'seconds', 'out', 'format', 'json', 'quiet'],
+    'apperin compare data/tide-mill/brindle.tuning.yaml data/tide-mill/nimble.tuning.yaml',
+  )
+    .argument('[files...]', 'two to six tunings; a level and an input to play by all of them')
+    .option('--at <spawn>', 'the spawn to start from')
+    .option('--rates <list>', 'one tuning, level and input at several tick rates: 30,60,144')
+    .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+    .action(async (files: string[], options: Shared & { at?: string; rates?: string; width?: number }) =>
+      (await import('./compare.js')).compareCommand(files, options),
+    );
+
+  command(
+    'vary',
+    'Vary one or two numbers: how does each measure follow?',
+    ['tuning', 'set', 'rate', 'out', 'format', 'json', 'quiet'],
+    'apperin vary data/tide-mill/brindle.tuning.yaml jump.height=2..4/9 --out vary.png',
+  )
+    .argument('<words...>', 'a tuning, and keys with their values: jump.height=2..4/9')
+    .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+    .option(...WORKERS)
+    .action(async (words: string[], options: Shared & Long & { width?: number }) =>
+      (await import('./vary.js')).varyCommand(words, options),
+    );
+
+  command(
+    'verify',
+    'Do the promised measures still hold? (for CI)',
+    ['tuning', 'set', 'rate', 'json', 'quiet'],
+    'apperin verify data/tide-mill/brindle.promises.yaml',
+  )
+    .argument('<files...>', 'promises (*.promises.yaml), and a tuning unless they name it')
+    .option('--junit <file>', 'write the result as JUnit XML')
+    .action(async (files: string[], options: Shared & { junit?: string }) =>
+      (await import('./verify.js')).verifyCommand(files, options),
+    );
+
+  command(
+    'design',
+    'I want it this high, this far, this quick: which numbers?',
+    ['tuning', 'set', 'out', 'json', 'quiet'],
+    'apperin design data/tide-mill/brindle.tuning.yaml height=3 riseTime=0.4 reach=6 --out hop.tuning.yaml',
+  )
+    .argument('<words...>', 'goals (height=3 stopping=0.5), and a tuning to start from')
+    .option('--free <key>', 'a key that may be moved, and how far: run.speed=5..9', collect)
+    .action(async (words: string[], options: Shared & { free?: string[] }) =>
+      (await import('./design.js')).designCommand(words, options),
+    );
+
+  command(
+    'report',
+    'All of it for one character, as a page to keep.',
+    ['tuning', 'set', 'rate', 'out', 'json', 'quiet'],
+    'apperin report data/tide-mill/brindle.tuning.yaml --out brindle.report.html',
+  )
+    .argument('[files...]', 'a tuning, and a second one to compare it with')
+    .action(async (files: string[], options: Shared) => (await import('./report.js')).reportCommand(files, options));
+
+  command(
+    'loft',
+    'Tune it by hand, in the level, live: an app in the browser on these files.',
+    ['json', 'quiet'],
+    'apperin loft data/tide-mill/brindle.tuning.yaml data/tide-mill/saltreave.level.svg',
+  )
+    .argument('[files...]', 'tunings, a level, inputs and keys; the demo data unless given')
+    .option('--port <n>', 'the port on the loopback address (a free one unless given)', between(1, 65535, 'a port'))
+    .option('--open', 'open it in the browser')
+    .action(async (files: string[], options: Shared & { port?: number; open?: boolean }) =>
+      (await import('./loft.js')).loftCommand(files, options),
+    );
+
+  command('demo', 'Show everything on the demo data.', ['out', 'json', 'quiet'], 'apperin demo').action(
+    async (options: Shared) => (await import('./demo.js')).demo(options),
+  );
+
+  return program;
+}
+
+/**
+ * Answers a call of the command line.
+ * @param args what was typed after `apperin`
+ * @param of where its output goes
+ * @returns its exit status
+ */
+export async function answer(args: readonly string[], of: Pick<Call, 'out' | 'err' | 'watched' | 'stdin'>): Promise<number> {
+  const now: Call = { ...of, status: EXIT.done, inputs: new Map(), outputs: new Map(), taken: false };
+  await during(now, async () => {
+    const program = commands();
+    try {
+      if (args.length === 0) {
+        program.outputHelp();
+        now.status = EXIT.wrong;
+      } else await program.parseAsync(args, { from: 'user' });
+    } catch (error) {
+      if (error instanceof CommanderError) now.status = error.exitCode === 0 ? EXIT.done : EXIT.wrong;
+      else fail(error);
+    }
+  });
+  return now.status;
+} // prettier-ignore
