@@ -29,6 +29,8 @@ interface Now {
   /** Why it cannot be read; empty where it can. */
   wrong: string;
   mark: string;
+  /** Whether the file begins with the mark of UTF-8, which is then kept. */
+  bom: boolean;
 }
 
 /** What came of a save: 200 it is written, 409 what stands there is not to be replaced, 412 it is not what it was thought to be. */
@@ -110,13 +112,9 @@ export class ServedFile {
     const { wrong } = this.now;
     if (wrong && this.now.mark !== GONE) return { status: 409, refused: `what is on disk cannot be read, and is not replaced: ${wrong}` };
     if (mark !== this.now.mark) return { status: 412, refused: 'the file has changed' };
-    let keepsBom = false;
     try {
-      await replaceFile(this.path, text, {
-        still: (bytes) => {
-          keepsBom ||= bytes?.subarray(0, 3).equals(Buffer.from(BOM)) === true;
-          return markOfBytes(bytes, this.name) === mark;
-        },
+      await replaceFile(this.path, this.now.bom ? BOM + text : text, {
+        still: (bytes) => markOfBytes(bytes, this.name) === mark,
       });
     } catch (error) {
       if (!(error instanceof ChangedError)) throw new Error(`${this.name} cannot be written: ${reason(error)}`, { cause: error });
@@ -124,18 +122,20 @@ export class ServedFile {
       this.follow();
       return { status: 412, refused: 'the file has changed' };
     }
-    this.now = { text, wrong: '', mark: markOf(text) };
+    this.now = { ...this.now, text, wrong: '', mark: markOf(text) };
     this.follow();
     return { status: 200, refused: '' };
   } // prettier-ignore
 
   private look(): Now {
-    if (!this.isSame()) return { text: '', wrong: 'the file is a link to another place now', mark: 'elsewhere' };
+    if (!this.isSame())
+      return { text: '', wrong: 'the file is a link to another place now', mark: 'elsewhere', bom: false };
     try {
-      const text = textAt(this.path);
-      return { text, wrong: '', mark: markOf(text) };
+      const bytes = readRegular(this.path, MOST_READ);
+      const text = decodeText(bytes, this.path, MOST_READ);
+      return { text, wrong: '', mark: markOf(text), bom: bytes.subarray(0, 3).equals(Buffer.from(BOM)) };
     } catch (error) {
-      return { text: '', wrong: wordsOf(error), mark: isThere(this.path) ? 'unread' : GONE };
+      return { text: '', wrong: wordsOf(error), mark: isThere(this.path) ? 'unread' : GONE, bom: false };
     }
   }
 
@@ -156,7 +156,8 @@ export class ServedFile {
   private follow(): void {
     this.bases = [];
     this.basePaths = [];
-    if (this.kind !== 'tuning') return;
+    // A longer one is not read by anybody.
+    if (this.kind !== 'tuning' || this.now.text.length > TUNING_LIMITS.length) return;
     for (let [at, text] = [this.path, this.now.text]; this.bases.length < TUNING_LIMITS.chain;) {
       try {
         const from = (parse(text) as { from?: unknown } | null)?.from;
@@ -164,7 +165,7 @@ export class ServedFile {
         const next = resolve(dirname(at), from);
         if (kindOf(next) !== 'tuning' || this.basePaths.includes(next)) break;
         this.basePaths.push(next);
-        text = textAt(next);
+        text = decodeText(readRegular(next, TUNING_LIMITS.length), next, TUNING_LIMITS.length);
         this.bases.push({ name: from, from: this.bases.at(-1)?.file ?? basename(this.path), file: basename(next), text });
         at = next;
       } catch {
@@ -185,10 +186,6 @@ function isThere(path: string): boolean {
 /** What is wrong, in one line: what the file holds is not told. */
 const wordsOf = (error: unknown): string =>
   error instanceof FileError ? error.problems[0]!.message : (error as Error).message;
-
-function textAt(path: string): string {
-  return decodeText(readRegular(path, MOST_READ), path, MOST_READ);
-}
 
 function markOfBytes(bytes: Buffer | undefined, name: string): string {
   try {

@@ -33,7 +33,7 @@ export async function inThreads<T>(workers: number, tell: (text: string) => void
   process.on('SIGINT', interrupt);
   const long = setTimeout(() => tell('still at it; Ctrl+C ends it early and keeps what has been found'), LONG);
   const url = new URL('./worker.js', import.meta.url).href;
-  const pool = workers > 1 ? new Tinypool({ filename: url, runtime: 'worker_threads', minThreads: workers, maxThreads: workers, concurrentTasksPerWorker: 1 }) : undefined;
+  const pool = workers > 1 ? new Tinypool({ filename: url, runtime: 'worker_threads', execArgv: [], minThreads: workers, maxThreads: workers, concurrentTasksPerWorker: 1 }) : undefined;
   try {
     return await work({
       stopped: () => stopped,

@@ -14,7 +14,10 @@ const MADE = {
   trace: { says: 'a trace', is: (head: string) => head.startsWith('tick,time,x,y,') },
   events: { says: 'events', is: (head: string) => /^\{.*"event":/.test(lineOf(head)) },
   figure: { says: 'a figure', is: isFigure },
-  report: { says: 'a report', is: (head: string) => /^<!doctype html>/i.test(head) && head.includes('<title>') },
+  report: {
+    says: 'a report',
+    is: (head: string) => /^<!doctype html>/i.test(head) && head.includes('name="generator" content="Apperin"'),
+  },
   checks: { says: 'results of verify', is: (head: string) => head.startsWith('<?xml') && head.includes('<testsuites') },
   edges: { says: 'compiled edges', is: (head: string) => /^\{\s*("title":[^\n]*\n\s*)?"yPoints":/.test(head) },
   sheet: { says: 'a sheet', is: (head: string) => head.startsWith('measure ') },

@@ -49,6 +49,15 @@ export function compose(
     plot.removeAttribute('class');
     return plot.outerHTML;
   });
+  // Names of clips count on from figure to figure; here they are the figure's own, so that it is the same whatever was drawn before.
+  const own = nameOf(title + description);
+  const clips = new Map<string, string>();
+  const named = inner.map((svg) =>
+    svg.replace(
+      /plot-clip-\d+/g,
+      (id) => clips.get(id) ?? (clips.set(id, `clip-${own}-${clips.size + 1}`), clips.get(id)!),
+    ),
+  );
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}" width="${width}" height="${height}" role="img" font-family="${FONT}" color="${INK}">`,
     `<title>${escape(title)}</title>`,
@@ -56,10 +65,17 @@ export function compose(
     `<rect width="${width}" height="${height}" fill="#fff"/>`,
     `<text x="28" y="36" font-size="20" font-weight="bold" fill="${INK}">${escape(cut(title, 90))}</text>`,
     `<text x="28" y="60" font-size="14" fill="${INK}">${escape(cut(description, 150))}</text>`,
-    ...inner,
+    ...named,
     '</svg>',
     '',
   ].join('\n');
+}
+
+/** A short name made of a text (FNV-1a). */
+function nameOf(text: string): string {
+  let hash = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193);
+  return (hash >>> 0).toString(36);
 }
 
 /** A text no longer than `most` characters. */

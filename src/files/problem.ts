@@ -24,12 +24,15 @@ const SHOWN = 96;
 /** The longest message about one thing, characters. */
 const LONGEST = 600;
 
+/** What moves a cursor, colours a terminal, turns the direction of reading, or stands alone as half a character. */
+const UNSEEN = /[\p{Cc}\p{Cs}\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff]/gu;
+
 /**
  * A text as it can be shown anywhere: what would move a cursor, colour a terminal or turn the direction of reading is written as its code.
  * Ends of lines and tabs stay.
  */
 export function visible(text: string): string {
-  return text.replace(/[\p{Cc}\p{Cs}\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff]/gu, (mark) =>
+  return text.replace(UNSEEN, (mark) =>
     mark === '\n' || mark === '\t' ? mark : `\\u${mark.charCodeAt(0).toString(16).padStart(4, '0')}`,
   );
 }
@@ -38,7 +41,7 @@ export function visible(text: string): string {
 export function formatProblem({ file, line, column, message, source, severity }: Problem): string {
   const number = String(line);
   const from = column > SHOWN ? column - SHOWN / 2 : 0;
-  const shown = source.slice(from, from + SHOWN).replace(/[\p{Cc}\p{Cs}]/gu, ' ');
+  const shown = source.slice(from, from + SHOWN).replace(UNSEEN, ' ');
   const pad = ' '.repeat(Math.max(0, column - 1 - from));
   return [
     `${visible(file)}:${line}:${column}: ${severity === 'warning' ? 'warning: ' : ''}${message}`,
@@ -86,7 +89,8 @@ export class Problems {
   at(place: { line: number; column: number }, message: string, severity: Problem['severity'] = 'error'): void {
     if (this.isFull) return;
     const said = visible(message.length > LONGEST ? `${message.slice(0, LONGEST)}…` : message);
-    this.list.push({ file: this.file, ...place, message: said, source: this.line(place.line), severity });
+    const [line, column] = [Math.max(1, place.line), Math.max(1, place.column)];
+    this.list.push({ file: this.file, line, column, message: said, source: this.line(line), severity });
   }
 
   offset(offset: number, message: string, severity: Problem['severity'] = 'error'): void {

@@ -33,9 +33,16 @@ export async function apperin(args: readonly string[], cwd?: string, stdin: stri
   }
 }
 
+/** How it is started; `blocks` (of 512 bytes) is the most that a file may have then, as on a disk that runs full: more is written in part, and then not at all. */
+function started(args: readonly string[], blocks: number | undefined): string[] {
+  const words = [process.execPath, main, ...args];
+  return blocks === undefined ? words : ['sh', '-c', `ulimit -f ${blocks} && exec "$@"`, 'sh', ...words];
+}
+
 /** Runs the command line as a process of its own. */
-export function startApperin(args: readonly string[], cwd?: string): Answer {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [main, ...args], {
+export function startApperin(args: readonly string[], cwd?: string, blocks?: number): Answer {
+  const [command, ...words] = started(args, blocks);
+  const { status, stdout, stderr } = spawnSync(command!, words, {
     encoding: 'utf8',
     ...(cwd ? { cwd } : {}),
     env: { ...process.env, NO_COLOR: '1', NODE_OPTIONS: '' },
@@ -59,8 +66,16 @@ export async function interrupted(args: readonly string[], when: string, cwd?: s
 } // prettier-ignore
 
 /** Starts the Loft as a process, on files of a folder; `stop` interrupts it and waits for its end. */
-export async function serveLoft(args: readonly string[], cwd: string): Promise<{ address: string; stop(): Promise<number | null> }> {
-  const child = spawn(process.execPath, [main, 'loft', ...args, '--json'], { cwd, env: { ...process.env, NODE_OPTIONS: '' } });
+export interface Loft {
+  address: string;
+  stop(): Promise<number | null>;
+  /** Ends it at once, in the middle of whatever it does. */
+  kill(): void;
+}
+
+export async function serveLoft(args: readonly string[], cwd: string, blocks?: number): Promise<Loft> {
+  const [command, ...words] = started(['loft', ...args, '--json'], blocks);
+  const child = spawn(command!, words, { cwd, env: { ...process.env, NODE_OPTIONS: '' } });
   const ended = new Promise<number | null>((done) => child.on('close', done));
   // A test that fails leaves nothing running.
   const kill = (): void => void child.kill();
@@ -78,6 +93,7 @@ export async function serveLoft(args: readonly string[], cwd: string): Promise<{
   });
   return {
     address,
+    kill: () => void child.kill('SIGKILL'),
     async stop() {
       child.kill('SIGINT');
       return ended;

@@ -83,7 +83,10 @@ function simplifyLump(paths: readonly Whole[][], rule: Area['rule'], id: number)
   // A ring that crosses itself encloses, by evenodd, what an odd number of the triangles between its edges and one corner cover.
   const parts = rule === 'evenodd' ? paths.flatMap((path) => (isSimple(path) ? [path] : fan(path))) : paths;
   const inside = rule === 'evenodd' || paths.length === 1 ? clipped(xor, parts.map(asPolygon), id) : clipped(xor, [of(1), of(-1)], id);
-  const simple = inside.flat().map((ring) => distinct(ring.map(toGrid)));
+  const simple = inside
+    .flat()
+    .map((ring) => distinct(ring.map(toGrid)))
+    .filter(hasArea);
   // One ring that encloses another area than it goes around, or falls into several, crosses itself.
   const sum = (list: readonly Whole[][]): number => list.reduce((total, path) => total + Math.abs(areaOf(path)), 0);
   const crossed =
@@ -203,6 +206,14 @@ function areaOf(path: readonly Whole[]): number {
   }, 0);
 }
 
+/** Whether a ring goes around anything: rounded to the grid, what is thin may not. */
+function hasArea(path: readonly Whole[]): boolean {
+  return path.some((a, i) => {
+    const [b, c] = [path[(i + 1) % path.length]!, path[(i + 2) % path.length]!];
+    return orient2d(a.X, a.Y, b.X, b.Y, c.X, c.Y) !== 0;
+  });
+}
+
 /** Whether no two edges of a ring touch but neighbours, and those at their common end only. */
 function isSimple(path: readonly Whole[]): boolean {
   const count = path.length;
@@ -282,7 +293,9 @@ function uniteLump(rings: readonly { ring: Whole[]; id: number }[]): United[] {
       const stretches = parts(a, b, edges, index);
       stretches.forEach(({ from, id: of }, k) => pieces.push({ a: from, b: stretches[k + 1]?.from ?? b, id: of }));
     });
-  return ringsOf(withoutPairs(pieces)).map(unitedOf);
+  return ringsOf(withoutPairs(pieces))
+    .filter((ring) => hasArea(ring.map(({ a }) => a)))
+    .map(unitedOf);
 } // prettier-ignore
 
 function unitedOf(ring: readonly Piece[]): United {
