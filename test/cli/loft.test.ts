@@ -1,11 +1,13 @@
 import { expect } from 'chai';
 import { once } from 'node:events';
-import { copyFileSync, mkdtempSync, readFileSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { chmodSync, copyFileSync, cpSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'; // prettier-ignore
+import { execFileSync } from 'node:child_process';
 import { createConnection } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { WebSocket } from 'ws';
 import { DATA, apperin, serveLoft } from '../support/cli.js';
+import { share, shareOf } from '../support/share.js';
 
 /** What a raw request over a socket is answered: whoever asks writes every byte. */
 async function raw(address: string, lines: readonly string[], body = ''): Promise<{ status: number; text: string }> {
@@ -38,6 +40,16 @@ function heard(live: WebSocket, is: (told: Told) => boolean): Promise<void> {
     };
     live.on('message', listen);
   });
+}
+
+/** Opens a socket, writes, and is reset at once. */
+async function cutOff(address: string, text: string): Promise<void> {
+  const { hostname, port } = new URL(address);
+  const socket = createConnection({ host: hostname, port: Number(port) });
+  socket.on('error', () => {});
+  await once(socket, 'connect');
+  socket.write(text);
+  socket.resetAndDestroy();
 }
 
 describe('The server of the Loft', () => {
@@ -153,6 +165,74 @@ describe('The server of the Loft', () => {
     writeFileSync(join(folder, 'hero.tuning.yaml'), TEXT);
     live.terminate();
     expect(await child.stop()).to.equal(0);
+  });
+
+  const resets = { quick: 5, test: 25, deep: 100 };
+  it(`lives on when whoever asks is cut off, at any place (${shareOf(resets, 'times each')})`, async () => {
+    const upgrade = 'upgrade: websocket\r\nconnection: upgrade\r\nsec-websocket-version: 13\r\n';
+    const key = 'sec-websocket-key: AAAAAAAAAAAAAAAAAAAAAA==\r\n';
+    const to = `host: ${host()}\r\n`;
+    const cuts = [
+      `GET /live HTTP/1.1\r\n${to}${upgrade}${key}\r\n`,
+      `GET ${path()}live HTTP/1.1\r\n${to}origin: http://evil.example\r\n${upgrade}${key}\r\n`,
+      `GET ${path()}live HTTP/1.1\r\n${to}${upgrade}${key}\r\n`,
+      `GET ${path()}live HTTP/1.1\r\n${to}${upgrade}\r\n`,
+      `GET ${path()}live HTTP/1.1\r\n${to}${upgrade}${key}\r\n\u0081\u00ff`,
+      `GET ${path()} HTTP/1.1\r\n${to}\r\n`,
+      `GET ${path()}files HTTP/1.1\r\n${to}\r\n`,
+      `PUT ${path()}files/hero.tuning.yaml HTTP/1.1\r\n${to}content-length: 1000\r\n\r\nhalf`,
+      `PUT ${path()}files/hero.tuning.yaml HTTP/1.1\r\n${to}content-length: 4\r\n\r\nrun:`,
+      'GET ',
+      '\u0000\u0001\u0002\r\n\r\n',
+    ];
+    for (let i = 0; i < share(resets); i++) {
+      await Promise.all(cuts.map((text) => cutOff(address, text)));
+      expect((await fetch(`${address}files`)).status).to.equal(200);
+    }
+    expect(hero()).to.equal(TEXT);
+  });
+
+  it('reads only files: what has become a pipe is told as such, and holds nothing up', async () => {
+    writeFileSync(join(folder, 'piped.tuning.yaml'), 'from: base.tuning.yaml\n');
+    writeFileSync(join(folder, 'base.tuning.yaml'), 'run: { speed: 4 }\n');
+    const piped = await serveLoft(['piped.tuning.yaml'], folder);
+    const live = new WebSocket(`${piped.address.replace('http', 'ws')}live`);
+    await once(live, 'open');
+    const become = (name: string): void => {
+      rmSync(join(folder, name));
+      execFileSync('mkfifo', [join(folder, name)]);
+    };
+    const told = heard(live, ({ name, bases }) => name === 'piped.tuning.yaml' && bases.length === 0);
+    become('base.tuning.yaml');
+    await told;
+    const wrong = heard(live, (one) => (one as Told & { wrong?: string }).wrong === 'this is a pipe; only files are read');
+    become('piped.tuning.yaml');
+    await wrong;
+    expect((await fetch(`${piped.address}files`)).status).to.equal(200);
+    live.terminate();
+    expect(await piped.stop()).to.equal(0);
+    for (const args of [['check', 'piped.tuning.yaml'], ['sheet', '/dev/zero'], ['sheet', '--tuning', '/dev/zero'], ['loft', 'piped.tuning.yaml'], ['run', '--level', 'base.tuning.yaml']]) {
+      const { status, err } = await apperin(args, folder);
+      expect([status, /only files are read|cannot be told from its name/.test(err)], err).to.deep.equal([2, true]);
+    }
+    writeFileSync(join(folder, 'from.tuning.yaml'), 'from: piped.tuning.yaml\n');
+    expect((await apperin(['sheet', 'from.tuning.yaml'], folder)).err).to.match(/from\.tuning\.yaml:1:7: .*only files are read/);
+  }); // prettier-ignore
+
+  it('serves its page from a folder that is hidden and nobody else may enter', async () => {
+    const hidden = join(folder, '.private', 'apperin');
+    mkdirSync(hidden, { recursive: true });
+    chmodSync(join(folder, '.private'), 0o700);
+    cpSync(new URL('../../dist', import.meta.url), join(hidden, 'dist'), { recursive: true });
+    for (const name of ['package.json', 'node_modules', 'data'])
+      symlinkSync(new URL(`../../${name}`, import.meta.url), join(hidden, name));
+    const loft = await serveLoft(['hero.tuning.yaml'], folder, undefined, join(hidden, 'dist/cli/main.js'));
+    const page = await (await fetch(loft.address)).text();
+    const script = /src="([^"]+\.js)"/.exec(page)![1]!;
+    expect((await fetch(new URL(script, loft.address))).headers.get('content-type')).to.match(/^text\/javascript/);
+    for (const outside of ['../package.json', '.hidden', '%2e%2e/package.json', 'assets/%00'])
+      expect((await fetch(`${loft.address}${outside}`)).status).to.be.oneOf([403, 404]);
+    expect(await loft.stop()).to.equal(0);
   });
 
   it('opens a copy of the demo data where no files are given', async () => {

@@ -591,6 +591,50 @@ describe('The Loft', function () {
     expect(await page.evaluate(() => window.loft.document.text)).to.equal(TEXT);
   });
 
+  it('counts as saved what was sent, and not what is edited meanwhile', async () => {
+    const edit = (value: number): Promise<unknown> => page.evaluate((to) => window.loft.edit([{ key: 'run.speed', value: to }]), value); // prettier-ignore
+    await edit(6);
+    // The save is held up on its way, and the number is changed again.
+    let go = (): void => {};
+    const held = new Promise<void>((done) => (go = done));
+    let asked = (): void => {};
+    const sent = new Promise<void>((done) => (asked = done));
+    await page.route('**/files/brindle.tuning.yaml', async (route) => {
+      asked();
+      await held;
+      await route.continue();
+    });
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await sent;
+    await edit(7);
+    go();
+    await page.waitForFunction(() => window.loft.say.includes('saved'));
+    await page.unroute('**/files/brindle.tuning.yaml');
+    expect(file()).to.contain('speed: 6').and.not.contain('speed: 7');
+    expect(await page.evaluate(() => [window.loft.document.dirty, window.loft.document.theirs === undefined, window.loft.document.motion.ground.speed])).to.deep.equal([true, true, 7]); // prettier-ignore
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.waitForFunction(() => !window.loft.document.dirty);
+    expect(file()).to.contain('speed: 7');
+  });
+
+  it('says that what is on disk cannot be read, and does not write over it', async () => {
+    const path = join(folder, 'brindle.tuning.yaml');
+    const before = readFileSync(path);
+    const bytes = Buffer.concat([before, Buffer.from('# caf\xe9\n', 'latin1')]);
+    writeFileSync(path, bytes);
+    await page.waitForFunction(() => window.loft.document.unread !== '');
+    await page.evaluate(() => window.loft.edit([{ key: 'run.speed', value: 5 }]));
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.waitForFunction(() => window.loft.say.startsWith('not saved'));
+    expect(await page.evaluate(() => window.loft.say)).to.match(/cannot be read, and is not replaced: .*UTF-8/);
+    expect(readFileSync(path).equals(bytes)).to.equal(true);
+    // The browser itself says that a save was refused.
+    expect(said.splice(0).join()).to.match(/^Failed to load resource: .* 409 \(Conflict\)$/);
+    writeFileSync(path, before);
+    await page.waitForFunction(() => window.loft.document.unread === '');
+    await page.evaluate(() => window.loft.undo());
+  });
+
   it('needs no server: the same page as files, with the demo data', async () => {
     const other = await browser.newPage();
     const { createServer } = await import('node:http');

@@ -34,8 +34,8 @@ export async function apperin(args: readonly string[], cwd?: string, stdin: stri
 }
 
 /** How it is started; `blocks` (of 512 bytes) is the most that a file may have then, as on a disk that runs full: more is written in part, and then not at all. */
-function started(args: readonly string[], blocks: number | undefined): string[] {
-  const words = [process.execPath, main, ...args];
+function started(args: readonly string[], blocks: number | undefined, program = main): string[] {
+  const words = [process.execPath, program, ...args];
   return blocks === undefined ? words : ['sh', '-c', `ulimit -f ${blocks} && exec "$@"`, 'sh', ...words];
 }
 
@@ -73,8 +73,8 @@ export interface Loft {
   kill(): void;
 }
 
-export async function serveLoft(args: readonly string[], cwd: string, blocks?: number): Promise<Loft> {
-  const [command, ...words] = started(['loft', ...args, '--json'], blocks);
+export async function serveLoft(args: readonly string[], cwd: string, blocks?: number, program?: string): Promise<Loft> {
+  const [command, ...words] = started(['loft', ...args, '--json'], blocks, program);
   const child = spawn(command!, words, { cwd, env: { ...process.env, NODE_OPTIONS: '' } });
   const ended = new Promise<number | null>((done) => child.on('close', done));
   // A test that fails leaves nothing running.
