@@ -400,9 +400,6 @@ describe('Movers', () => {
     const found = playMoving(core, 21, 40_000);
     expect(found.broken).to.deep.equal([]);
     expect(rareAmong(found)).to.deep.equal([]);
-    // Halls in which a body once came to be inside something that had not crushed it.
-    for (const hall of [83, 1204, 8285, 202927, 206166, 209974, 213377])
-      expect(playMoving(core, hall, 1).broken).to.deep.equal([]);
     this.test!.title += ` (${found.ticks} ticks, ${found.movers} movers; deepest ${found.deepest.toFixed(3)} of the tolerance; ${JSON.stringify(found.touches)})`;
   });
 });
