@@ -102,7 +102,14 @@ export default tseslint.config(
   },
   {
     files: ['scripts/**/*.js', '*.config.js', 'examples/*/vite.config.ts'],
-    languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly' } },
+    languageOptions: {
+      globals: { process: 'readonly', console: 'readonly', URL: 'readonly', performance: 'readonly' },
+    },
+  },
+  {
+    files: ['**/*.cjs'],
+    languageOptions: { globals: { process: 'readonly', require: 'readonly', module: 'readonly' } },
+    rules: { '@typescript-eslint/no-require-imports': 'off' },
   },
   { files: ['test/support/*.js'], languageOptions: { globals: { window: 'readonly', document: 'readonly' } } },
   { files: ['test/**/*.ts'], rules: { '@typescript-eslint/no-unused-expressions': 'off' } },

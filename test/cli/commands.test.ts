@@ -5,6 +5,7 @@ import { readInput, readLevel, readTuning, writeTrace } from 'apperin/files';
 import { sheet, type Measure } from 'apperin/lab';
 import { expect } from 'chai';
 import { DATA, apperin, withFolder } from '../support/cli.js';
+import { fully } from '../support/share.js';
 
 const brindle = join(DATA, 'brindle.tuning.yaml');
 const yard = join(DATA, 'yard.level.yaml');
@@ -329,7 +330,7 @@ describe('apperin draw level and trace', () => {
   const data = (name: string): string => brindle.replace('brindle.tuning.yaml', name);
   const mill = data('wheelhouse.level.yaml');
 
-  it('draw a level with its places, and the way through it with what happened', async () => {
+  fully('draw a level with its places, and the way through it with what happened', async () => {
     await withFolder(async (folder) => {
       expect((await apperin(['draw', 'level', mill, '--out', 'level.svg'], folder)).out).to.equal('wrote level.svg\n');
       const level = readFileSync(join(folder, 'level.svg'), 'utf8');
@@ -405,7 +406,7 @@ describe('apperin draw and demo', () => {
     });
   });
 
-  it('show everything on the demo data, and only below the folder they name', async () => {
+  fully('show everything on the demo data, and only below the folder they name', async () => {
     await withFolder(async (folder) => {
       const { status, out } = await apperin(['demo'], folder);
       expect(status).to.equal(0);
@@ -605,7 +606,7 @@ describe('apperin convert, of numbers by frames', () => {
 });
 
 describe('apperin draw envelope', () => {
-  it('draws what the feet can reach, and writes the keys that reach a place', async () => {
+  fully('draws what the feet can reach, and writes the keys that reach a place', async () => {
     await withFolder(async (folder) => {
       const figure = join(folder, 'reach.svg');
       const { status, out } = await apperin(['draw', 'envelope', brindle, '--out', figure, '--reach', '4.1,2.1']);

@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { WebSocket } from 'ws';
 import { DATA, apperin, serveLoft } from '../support/cli.js';
-import { share, shareOf } from '../support/share.js';
+import { fully, share, shareOf } from '../support/share.js';
 
 /** What a raw request over a socket is answered: whoever asks writes every byte. */
 async function raw(address: string, lines: readonly string[], body = ''): Promise<{ status: number; text: string }> {
@@ -151,7 +151,7 @@ describe('The server of the Loft', () => {
     live.terminate();
   });
 
-  it('follows what a tuning comes from, which may not be there at first', async () => {
+  fully('follows what a tuning comes from, which may not be there at first', async () => {
     writeFileSync(join(folder, 'child.tuning.yaml'), 'from: parent.tuning.yaml\nrun: { speed: 5 }\n');
     const child = await serveLoft(['child.tuning.yaml'], folder);
     const live = new WebSocket(`${child.address.replace('http', 'ws')}live`);
@@ -167,7 +167,7 @@ describe('The server of the Loft', () => {
     expect(await child.stop()).to.equal(0);
   });
 
-  const resets = { quick: 5, test: 25, deep: 100 };
+  const resets = { quick: 2, test: 25, deep: 100 };
   it(`lives on when whoever asks is cut off, at any place (${shareOf(resets, 'times each')})`, async () => {
     const upgrade = 'upgrade: websocket\r\nconnection: upgrade\r\nsec-websocket-version: 13\r\n';
     const key = 'sec-websocket-key: AAAAAAAAAAAAAAAAAAAAAA==\r\n';
@@ -192,7 +192,7 @@ describe('The server of the Loft', () => {
     expect(hero()).to.equal(TEXT);
   });
 
-  it('reads only files: what has become a pipe is told as such, and holds nothing up', async () => {
+  fully('reads only files: what has become a pipe is told as such, and holds nothing up', async () => {
     writeFileSync(join(folder, 'piped.tuning.yaml'), 'from: base.tuning.yaml\n');
     writeFileSync(join(folder, 'base.tuning.yaml'), 'run: { speed: 4 }\n');
     const piped = await serveLoft(['piped.tuning.yaml'], folder);
@@ -219,7 +219,7 @@ describe('The server of the Loft', () => {
     expect((await apperin(['sheet', 'from.tuning.yaml'], folder)).err).to.match(/from\.tuning\.yaml:1:7: .*only files are read/);
   }); // prettier-ignore
 
-  it('serves its page from a folder that is hidden and nobody else may enter', async () => {
+  fully('serves its page from a folder that is hidden and nobody else may enter', async () => {
     const hidden = join(folder, '.private', 'apperin');
     mkdirSync(hidden, { recursive: true });
     chmodSync(join(folder, '.private'), 0o700);
@@ -235,7 +235,7 @@ describe('The server of the Loft', () => {
     expect(await loft.stop()).to.equal(0);
   });
 
-  it('opens a copy of the demo data where no files are given', async () => {
+  fully('opens a copy of the demo data where no files are given', async () => {
     const demo = await serveLoft([], folder);
     const { files } = (await (await fetch(`${demo.address}files`)).json()) as { files: { name: string; text: string; mark: string }[] }; // prettier-ignore
     expect(files.map(({ name }) => name)).to.deep.equal(['saltreave.level.svg', 'brindle.tuning.yaml', 'nimble.tuning.yaml']); // prettier-ignore

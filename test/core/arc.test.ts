@@ -13,6 +13,7 @@ import { expect } from 'chai';
 import { PLAIN, randomTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { RATES, presses, simulate, the } from '../support/simulate.js';
+import { fully } from '../support/share.js';
 
 /** The tunings of this file: bands, multipliers, caps and ramps at random. */
 function tunings(seed: number, count: number): Motion[] {
@@ -64,7 +65,7 @@ describe('The simulation and the closed form', () => {
     });
   }
 
-  it('agree on a fall from an edge, at every tick', () => {
+  fully('agree on a fall from an edge, at every tick', () => {
     for (const m of tunings(32, 80)) {
       const fall = fallPieces(m);
       const run = simulate({ rows: ['@'] }, m, [], 60, 1.5);
@@ -76,7 +77,7 @@ describe('The simulation and the closed form', () => {
     }
   });
 
-  it('agree on the run, the stop and the turn, steady and eased', () => {
+  fully('agree on the run, the stop and the turn, steady and eased', () => {
     for (const m of tunings(33, 120)) {
       const run = simulate(PLAIN, m, presses('right@0-1.2 left@2.4'), 60, 3.6);
       const stages = [

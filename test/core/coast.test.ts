@@ -6,6 +6,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { feature } from 'topojson-client';
 import type { Point } from '../support/separate.js';
+import { fully } from '../support/share.js';
 
 type World = Parameters<typeof feature>[0];
 type Polygons = { coordinates: [number, number][][][] };
@@ -68,33 +69,36 @@ function insideOf(ring: readonly Point[]): (left: number, top: number, right: nu
 
 describe('Drawings that nobody made for this: coast lines of a map', () => {
   for (const [land, ring] of coasts().entries())
-    it(`${ring.length} points (land ${land + 1}): four minutes of walking and jumping, never inside, never stuck`, () => {
-      const drawing = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="-3600 -1800 7200 3600"><path class="solid" d="M${ring.map((point) => point.join(',')).join('L')}Z"/></svg>`;
-      const level = readLevel(drawing, { file: 'coast.level.svg' }).compiled;
-      expect(level.terrain.count).to.be.greaterThan(ring.length * 0.95);
-      const inside = insideOf(ring);
-      let judged = 0;
-      for (let k = 0; k < 4; k++) {
-        const [x, y] = ring[Math.floor((k * ring.length) / 4)]!;
-        const stage = openStage(level);
-        const hero = stage.add({ airJumps: {} }, { at: [x, y - 4], driver: script(walk(60)) });
-        const { half, touch } = hero.motion;
-        // Vertices were put on a grid.
-        const off = 2 * touch;
-        const isIn = (): boolean => inside(hero.x - half + off, hero.y - hero.height + off, hero.x + half - off, hero.y - off); // prettier-ignore
-        let free = !isIn();
-        stage.listen(({ event }) => {
-          expect(event).to.not.equal('stuck');
-          if (event === 'freed') free = true;
-        });
-        for (let i = 0; i < 3600; i++) {
-          stage.tick(1 / 60);
-          expect(Number.isFinite(hero.x + hero.y + hero.vx + hero.vy)).to.equal(true);
-          if (!free) continue;
-          judged++;
-          expect(isIn(), `at ${stage.time}: ${hero.x}, ${hero.y}`).to.equal(false);
+    fully(
+      `${ring.length} points (land ${land + 1}): four minutes of walking and jumping, never inside, never stuck`,
+      () => {
+        const drawing = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="-3600 -1800 7200 3600"><path class="solid" d="M${ring.map((point) => point.join(',')).join('L')}Z"/></svg>`;
+        const level = readLevel(drawing, { file: 'coast.level.svg' }).compiled;
+        expect(level.terrain.count).to.be.greaterThan(ring.length * 0.95);
+        const inside = insideOf(ring);
+        let judged = 0;
+        for (let k = 0; k < 4; k++) {
+          const [x, y] = ring[Math.floor((k * ring.length) / 4)]!;
+          const stage = openStage(level);
+          const hero = stage.add({ airJumps: {} }, { at: [x, y - 4], driver: script(walk(60)) });
+          const { half, touch } = hero.motion;
+          // Vertices were put on a grid.
+          const off = 2 * touch;
+          const isIn = (): boolean => inside(hero.x - half + off, hero.y - hero.height + off, hero.x + half - off, hero.y - off); // prettier-ignore
+          let free = !isIn();
+          stage.listen(({ event }) => {
+            expect(event).to.not.equal('stuck');
+            if (event === 'freed') free = true;
+          });
+          for (let i = 0; i < 3600; i++) {
+            stage.tick(1 / 60);
+            expect(Number.isFinite(hero.x + hero.y + hero.vx + hero.vy)).to.equal(true);
+            if (!free) continue;
+            judged++;
+            expect(isIn(), `at ${stage.time}: ${hero.x}, ${hero.y}`).to.equal(false);
+          }
         }
-      }
-      expect(judged).to.be.greaterThan(10_000);
-    });
+        expect(judged).to.be.greaterThan(10_000);
+      },
+    );
 });

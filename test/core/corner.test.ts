@@ -35,7 +35,7 @@ describe('Corner correction', () => {
   });
 
   it('does the same at every rate, to the moment', () => {
-    const first = clip(0.1, 'left', RATES[0]);
+    const first = clip(0.1, 'left', RATES[0]!);
     for (const rate of RATES) {
       const run = clip(0.1, 'left', rate);
       expect(names(run)).to.deep.equal(names(first));

@@ -7,6 +7,7 @@ import { openBrowser } from '../support/browser.js';
 import { bundle } from '../support/bundle.js';
 import { longRun, playedAgain } from '../support/long-run.js';
 import { mill } from '../support/mill.js';
+import { fully } from '../support/share.js';
 
 describe('Same calls, same bits', () => {
   const recording = { level: mill.level, tuning: mill.tuning, input: mill.finish };
@@ -16,12 +17,12 @@ describe('Same calls, same bits', () => {
     code = `globalThis.recording = ${JSON.stringify(recording)};\n${await bundle('long-run.ts')}`;
   });
 
-  it('twice in Node', () => {
+  fully('twice in Node', () => {
     expect(expected).to.match(/^\d{6,} numbers, [0-9a-f]{16}; \d{4,} ticks, [0-9a-f]{16}, [0-9a-f]{16}$/);
     expect(`${longRun()}; ${playedAgain(recording)}`).to.equal(expected);
   });
 
-  it('in Chromium as in Node', async () => {
+  fully('in Chromium as in Node', async () => {
     const browser = await openBrowser();
     try {
       const page = await browser.newPage();
@@ -32,7 +33,7 @@ describe('Same calls, same bits', () => {
     }
   });
 
-  it('in a second engine (gjs) as in Node', function () {
+  fully('in a second engine (gjs) as in Node', function () {
     if (spawnSync('gjs', ['--version']).status !== 0) return this.skip();
     const folder = mkdtempSync(join(tmpdir(), 'apperin-'));
     try {

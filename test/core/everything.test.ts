@@ -4,15 +4,18 @@ import { expect } from 'chai';
 import { readFileSync, readdirSync } from 'node:fs';
 import { missing, playEverything } from '../support/everything.js';
 import { randomizer } from '../support/random.js';
+import { LEVEL, share } from '../support/share.js';
 
 const DATA = new URL('../../data/tide-mill/', import.meta.url);
 const text = (name: string): string => readFileSync(new URL(name, DATA), 'utf8');
 
+const TICKS = { quick: 15_000, test: 250_000, deep: 2_500_000 };
+
 describe('Everything on, at random', () => {
   it('breaks no rule, and everything that has a cause comes up', function () {
-    const found = playEverything(randomizer(801), 250_000);
+    const found = playEverything(randomizer(801), share(TICKS));
     expect(found.broken).to.deep.equal([]);
-    expect(missing(found)).to.deep.equal([]);
+    if (LEVEL !== 'quick') expect(missing(found)).to.deep.equal([]);
     this.test!.title += ` (${found.ticks} ticks; deepest ${found.deepest.toFixed(3)} of the tolerance; jumps ${JSON.stringify(found.jumps)})`;
   });
 });

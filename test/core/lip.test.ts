@@ -1,15 +1,16 @@
-import type { Level, Tuning } from 'apperin';
+import type { CompiledLevel, Level, Tuning } from 'apperin';
+import { readLevel } from 'apperin/files';
 import { expect } from 'chai';
 import { RATES, names, presses, simulate, the } from '../support/simulate.js';
 
-/** A floor and a block on it, in tiles of a hundredth of a unit, `high` units high and two units off the start. */
-function block(high: number): Level {
-  const tile = 0.01;
-  const rows = Array.from({ length: 600 }, (_, row) => {
-    if (row === 599) return '#'.repeat(800);
-    return row >= 599 - Math.round(high / tile) ? '.'.repeat(300) + '#'.repeat(500) : '.'.repeat(800);
-  });
-  return { rows, tile, spawns: { start: { at: [1, 5.99] } } };
+/** A floor and a block on it, `high` units high and two units off the start; `roof` above the floor is where a beam begins that hangs over the block. */
+function block(high: number, roof?: number): CompiledLevel {
+  const beam = roof === undefined ? '' : `<rect class="solid" x="3" y="${5.99 - roof - 0.2}" width="5" height="0.2"/>`;
+  return readLevel(
+    `<svg xmlns="http://www.w3.org/2000/svg"><rect class="solid" y="5.99" width="8" height="0.01"/>${beam}
+     <rect class="solid" x="3" y="${5.99 - high}" width="5" height="${high}"/><circle class="spawn" cx="1" cy="5.99"/></svg>`,
+    { file: 'block.level.svg' },
+  ).compiled;
 }
 
 const tuning: Tuning = { jump: { height: 2 }, grace: { lip: 0.2, lipSpeed: 4 }, body: { width: 0.7, height: 1 } };
@@ -54,7 +55,7 @@ describe('Lip assist', () => {
   });
 
   it('comes at the same moment at every rate', () => {
-    const first = the(alongside(2.1, RATES[0]), 'lip');
+    const first = the(alongside(2.1, RATES[0]!), 'lip');
     for (const rate of RATES) expect(the(alongside(2.1, rate), 'lip').time).to.be.closeTo(first.time, 1e-9);
   });
 
@@ -73,16 +74,7 @@ describe('Lip assist', () => {
     const idle = simulate(block(2.1), tuning, presses('right@0-0.4 jump@0.5'), 60, 1.3);
     expect(names(idle)).to.not.include('lip');
     // A ceiling a body's height above the top leaves room; one a little lower does not.
-    const roofed = (gap: number): Level => {
-      const level = block(2.1);
-      const row = 599 - 210 - Math.round(gap * 100);
-      return {
-        ...level,
-        rows: level.rows.map((line, i) =>
-          i >= row - 20 && i <= row - 1 ? line.slice(0, 300) + '#'.repeat(500) : line,
-        ),
-      };
-    };
+    const roofed = (gap: number): CompiledLevel => block(2.1, 2.1 + gap);
     expect(names(simulate(roofed(1), tuning, presses('right@0 jump@0.5'), 60, 1.3))).to.include('lip');
     expect(names(simulate(roofed(0.98), tuning, presses('right@0 jump@0.5'), 60, 1.3))).to.not.include('lip');
   });

@@ -1,6 +1,7 @@
 import { ACTIONS, openStage, type Driver } from 'apperin';
 import { expect } from 'chai';
 import { EVERY_ABILITY } from '../support/make.js';
+import { fully } from '../support/share.js';
 
 const JUMP = ACTIONS.indexOf('jump');
 const RIGHT = ACTIONS.indexOf('right');
@@ -29,7 +30,7 @@ describe('Memory', () => {
     ['nothing but jump and run', {}],
     ['every ability', EVERY_ABILITY],
   ] as const)
-    it(`grows by less than 64 kB over a million ticks, with driver and listener on and ${name}`, function () {
+    fully(`grows by less than 64 kB over a million ticks, with driver and listener on and ${name}`, function () {
       if (!collect) return this.skip();
       const stage = openStage(ROOM);
       stage.add(tuning, { driver: busy() });
@@ -50,7 +51,7 @@ describe('Memory', () => {
       expect(grown).to.be.below(65_536);
     });
 
-  it('is not needed by restoring a snapshot, nor by taking one into an array', function () {
+  fully('is not needed by restoring a snapshot, nor by taking one into an array', function () {
     if (!collect) return this.skip();
     const stage = openStage(ROOM);
     stage.add(EVERY_ABILITY, { driver: busy() });

@@ -6,6 +6,7 @@ import { randomizer, type Random } from '../support/random.js';
 import { simulate, type Run } from '../support/simulate.js';
 import { dash } from '../../examples/dash/dash.js';
 import { busyInput, everything, mill } from '../support/everything.js';
+import { share } from '../support/share.js';
 
 const SWAP: Record<string, InputRow['action']> = { left: 'right', right: 'left' };
 
@@ -37,10 +38,12 @@ const moved = (at: Case['at'], x: number, y: number, scaleX = 1, scaleY = 1) =>
   at && { at: [scaleX * (at[0] + x), scaleY * (at[1] + y)] as const };
 const abilities = [dash];
 
+const IMAGES = { quick: 6, test: 120, deep: 1200 };
+
 describe('Mirror images', () => {
   it('in x give the negated trace bit for bit', () => {
     const random = randomizer(51);
-    for (let i = 0; i < 120; i++) {
+    for (let i = 0; i < share(IMAGES); i++) {
       const { tuning, input, at, ...other } = randomCase(random, i);
       const level = { ...other.level, origin: [0.25, 0] as const };
       const opposite = input.map((row) => ({ ...row, action: SWAP[row.action] ?? row.action }));
@@ -63,7 +66,7 @@ describe('Mirror images', () => {
 
   it('in y, with yPoints turned, give the negated trace bit for bit', () => {
     const random = randomizer(52);
-    for (let i = 0; i < 120; i++) {
+    for (let i = 0; i < share(IMAGES); i++) {
       const { tuning, input, at, ...other } = randomCase(random, i);
       const level: Level = { ...other.level, origin: [0, 0.5] };
       const up: Level = { ...level, yPoints: 'up', origin: [0, -0.5 - level.rows.length] };

@@ -4,6 +4,7 @@ import { compileTuning, openStage, script, type Character, type InputRow, type L
 import { hallOf, movingTuning, playMoving, rareAmong } from '../support/moving.js';
 import { busyInput } from '../support/everything.js';
 import { randomizer } from '../support/random.js';
+import { LEVEL, fully, share, shareOf } from '../support/share.js';
 
 const box = (x: number, y: number, width: number, height: number): Mover['shapes'][number] => ({
   form: 'solid',
@@ -69,9 +70,12 @@ const GENTLE: Record<string, Route> = {
   round: { curve: [[0, 0, 0, 1.1, 2, 1.1, 2, 0], [2, 0, 2, -1.1, 0, -1.1, 0, 0]], lap: 7 }, // prettier-ignore
 };
 
+/** Moments of a lap, or phases, that are tried each by itself. */
+const MOMENTS = { quick: 10, test: 500, deep: 1000 };
+
 describe('Movers', () => {
   for (const [title, route] of Object.entries(GENTLE))
-    it(`carry what stands on them to the last bit: ${title}`, () => {
+    fully(`carry what stands on them to the last bit: ${title}`, () => {
       for (const rate of [15, 60, 1000]) {
         let kept: string | undefined;
         const seconds = rate === 1000 ? 60 : 600;
@@ -90,7 +94,7 @@ describe('Movers', () => {
       }
     });
 
-  it('carry for an hour of route time', () => {
+  fully('carry for an hour of route time', () => {
     const level = room([{ name: 'lift', shapes: [deck(6, 3, 3)], route: GENTLE.slanted! }]);
     const { hero, stage } = play(level, 3600, { at: onLift(GENTLE.slanted!, 7.3, 3), rate: 15 });
     expect(hero.aboard[0]).to.be.closeTo(7.3, 1e-12);
@@ -99,13 +103,13 @@ describe('Movers', () => {
     expect(stage.time).to.equal(3600);
   });
 
-  it('let a press on them be a jump at every moment of a lap, with what `lend` says', () => {
+  it(`let a press on them be a jump at every moment of a lap, with what \`lend\` says (${shareOf(MOMENTS, 'moments')})`, () => {
     const route = line(1, 3, 4, { keyPoints: [0, 0, 1, 1, 0], keyTimes: [0, 0.1, 0.5, 0.6, 1] });
     for (const lend of ['both', 'across', 'none'] as const)
       for (const rate of [15, 60, 240]) {
         const tuning = compileTuning({ mover: { lend, linger: 0 }, gravity: { apexSpeed: 0 } });
-        for (let i = 0; i < 1000; i++) {
-          const press = 0.0005 + i / 250;
+        for (let i = 0; i < share(MOMENTS); i++) {
+          const press = 0.0005 + (i * 4) / share(MOMENTS);
           const level = room([{ name: 'lift', shapes: [box(6, 3, 3, 0.5)], route: { ...route, phase: press - 0.1 } }]);
           const stage = openStage(level);
           const hero = stage.add(tuning, { at: [7.3, 3.5], driver: script([{ time: 0.1, action: 'jump', value: 1 }]) });
@@ -183,7 +187,7 @@ describe('Movers', () => {
     }
   });
 
-  it('crush by their policy: against floor, wall, ceiling, slope and another mover', () => {
+  fully('crush by their policy: against floor, wall, ceiling, slope and another mover', () => {
     const ceiling = ['####################', '....................', '....................', '....................'];
     const wall = ['.........#..........', '.........#..........', '.........#..........', '.........#..........'];
     const slope = ['....................', '....................', '....................', '../#................'];
@@ -304,13 +308,13 @@ describe('Movers', () => {
     // A deck that passes floor level, at any speed and phase: still ground of that height would do the same.
     let phases = 0;
     for (const speed of [0.2, 1, 4])
-      for (let i = 0; i < 1000; i++, phases++) {
+      for (let i = 0; i < share(MOMENTS); i++, phases++) {
         const rows = ['########.....#######'];
         const lap = 8 / speed;
         const level: Level = {
           rows: [...OPEN, ...OPEN, ...rows, ...rows],
           yPoints: 'up',
-          movers: [{ name: 'lift', shapes: [box(8, 0, 5, 2)], route: line(0, 4, lap, { curve: [[0, -2, 0, 2]], phase: (i / 1000) * lap }) }], // prettier-ignore
+          movers: [{ name: 'lift', shapes: [box(8, 0, 5, 2)], route: line(0, 4, lap, { curve: [[0, -2, 0, 2]], phase: (i / share(MOMENTS)) * lap }) }], // prettier-ignore
         };
         const input = [{ time: 0, action: 'right', value: 1 }] as const;
         let before: number | undefined;
@@ -326,7 +330,7 @@ describe('Movers', () => {
           },
         });
       }
-    expect(phases).to.equal(3000);
+    expect(phases).to.equal(3 * share(MOMENTS));
   });
 
   it('moved by the game carry, push, and put', () => {
@@ -370,7 +374,7 @@ describe('Movers', () => {
     expect(openStage(wire).shapes().map(({ form, points }) => [form, points.length])).to.deep.equal([['line', 2], ['line', 2]]); // prettier-ignore
   });
 
-  it('are part of snapshots: the same bits again from any moment', () => {
+  fully('are part of snapshots: the same bits again from any moment', () => {
     const random = randomizer(5);
     for (let run = 0; run < 12; run++) {
       const { level, at } = hallOf(random, 12);
@@ -397,9 +401,9 @@ describe('Movers', () => {
   });
 
   it('and bodies at random: never inside, never stuck', function () {
-    const found = playMoving(core, 21, 40_000);
+    const found = playMoving(core, 21, share({ quick: 800, test: 40_000, deep: 400_000 }));
     expect(found.broken).to.deep.equal([]);
-    expect(rareAmong(found)).to.deep.equal([]);
+    if (LEVEL !== 'quick') expect(rareAmong(found)).to.deep.equal([]);
     this.test!.title += ` (${found.ticks} ticks, ${found.movers} movers; deepest ${found.deepest.toFixed(3)} of the tolerance; ${JSON.stringify(found.touches)})`;
   });
 });

@@ -5,8 +5,10 @@ import { mirrored } from '../support/harder-ground.js';
 import { hallOf, mirroredMovers, movingTuning } from '../support/moving.js';
 import { randomizer } from '../support/random.js';
 import { simulate, type Run } from '../support/simulate.js';
+import { share } from '../support/share.js';
 
 const SECONDS = 4;
+const HALLS = { quick: 4, test: 100, deep: 1000 };
 const RATES = [15, 60, 144, 240];
 const SWAP: Record<string, InputRow['action']> = { left: 'right', right: 'left' };
 
@@ -41,7 +43,7 @@ const motion = ({ rows }: Run, before: number, sx: number, sy: number): string =
 describe('Movers, seen otherwise', () => {
   it('in a mirror across, give the negated motion bit for bit, until something is crushed', function () {
     let compared = 0;
-    halls(1, 100).forEach(({ level, tuning, input, at }, i) => {
+    halls(1, share(HALLS)).forEach(({ level, tuning, input, at }, i) => {
       const run = simulate(level, tuning, input, 60, SECONDS, { at, facing: 1 });
       const image = simulate(
         { ...mirrored(level), movers: mirroredMovers(level, -1, 1) },
@@ -56,12 +58,12 @@ describe('Movers, seen otherwise', () => {
       expect(until(image), `hall ${1 + i}`).to.equal(end);
       expect(motion(image, end, -1, 1), `hall ${1 + i}`).to.equal(motion(run, end, 1, 1));
     });
-    expect(compared).to.be.above(100);
+    expect(compared).to.be.above(share(HALLS));
     this.test!.title += ` (${compared.toFixed(0)} s of motion)`;
   });
 
   it('in a mirror up, with yPoints turned, give the negated motion bit for bit', () => {
-    halls(200, 100).forEach(({ level, tuning, input, at }, i) => {
+    halls(200, share(HALLS)).forEach(({ level, tuning, input, at }, i) => {
       const run = simulate(level, tuning, input, 60, SECONDS, { at });
       const turned: Level = {
         ...level,
@@ -76,7 +78,7 @@ describe('Movers, seen otherwise', () => {
 
   it('at any rate, give the same events at the same moments and places, until something is crushed', function () {
     let [worstTime, worstPlace, events] = [0, 0, 0];
-    halls(1, 100).forEach(({ level, tuning, input, at }, i) => {
+    halls(1, share(HALLS)).forEach(({ level, tuning, input, at }, i) => {
       const runs = RATES.map((rate) => simulate(level, tuning, input, rate, SECONDS, { at }));
       const end = Math.min(...runs.map(until)) - 1e-6;
       const told = (run: Run): StageEvent[] =>
@@ -94,7 +96,7 @@ describe('Movers, seen otherwise', () => {
     });
     expect(worstTime).to.be.below(1e-7);
     expect(worstPlace).to.be.below(1e-6);
-    expect(events).to.be.above(500);
+    expect(events).to.be.above(5 * share(HALLS));
     this.test!.title += ` (${events} events; worst ${worstTime.toExponential(1)} s, ${worstPlace.toExponential(1)} units)`;
   });
 });

@@ -6,6 +6,7 @@ import { tiles, tuningFor } from '../support/harder-ground.js';
 import { randomInput, randomLevel, livelyTuning } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { RATES, names, simulate, type Run } from '../support/simulate.js';
+import { share } from '../support/share.js';
 
 const SECONDS = 5;
 
@@ -34,6 +35,9 @@ function margin(run: Run, coyote: number, buffer: number): number {
   return least;
 }
 
+const GROUNDS = { quick: 20, test: 110, deep: 1100 };
+const RUNS = { quick: 12, test: 60, deep: 600 };
+
 describe('Any rate, same motion', () => {
   it('gives the same events in the same order, at the same moments and places, at eight rates', function () {
     const random = randomizer(41);
@@ -42,7 +46,7 @@ describe('Any rate, same motion', () => {
     let closest = Infinity;
     let compared = 0;
     let events = 0;
-    for (let i = 0; i < 60; i++) {
+    for (let i = 0; i < share(RUNS); i++) {
       const level = randomLevel(random);
       const tuning = livelyTuning(random);
       const input = randomInput(random, SECONDS);
@@ -70,7 +74,7 @@ describe('Any rate, same motion', () => {
       }
     }
     this.test!.title += ` (${compared} runs, ${events} events; worst ${worstTime.toExponential(1)} s and ${worstPlace.toExponential(1)} widths; closest decision ${closest.toExponential(1)})`;
-    expect(compared).to.be.greaterThan(50);
+    expect(compared).to.be.greaterThan(0.8 * share(RUNS));
     expect(worstTime).to.be.below(1e-7);
     expect(worstPlace).to.be.below(1e-6);
   });
@@ -78,7 +82,7 @@ describe('Any rate, same motion', () => {
   it('does so with every ability on, in shafts and under beams', function () {
     const random = randomizer(21);
     let events = 0;
-    for (let i = 0; i < 60; i++) {
+    for (let i = 0; i < share(RUNS); i++) {
       const level = mill(random);
       // Sizes that fit nothing exactly: else much is decided at a threshold.
       const tuning: Tuning = {
@@ -106,7 +110,7 @@ describe('Any rate, same motion', () => {
     const random = randomizer(2);
     let events = 0;
     let compared = 0;
-    for (let i = 0; i < 110; i++) {
+    for (let i = 0; i < share(GROUNDS); i++) {
       const { level, at } = tiles(random);
       const tuning = tuningFor(random);
       const { bevel } = tuning.body!;
@@ -138,7 +142,7 @@ describe('Any rate, same motion', () => {
         });
       }
     }
-    expect(compared).to.be.greaterThan(80);
+    expect(compared).to.be.greaterThan(0.7 * share(GROUNDS));
     this.test!.title += ` (${compared} runs, ${events} events)`;
   });
 

@@ -5,6 +5,7 @@ import { MARKS } from '../support/harder-ground.js';
 import { randomLevel } from '../support/make.js';
 import { randomizer } from '../support/random.js';
 import { problemsOf } from './tuning.test.js';
+import { fully, share } from '../support/share.js';
 
 const svg = (body: string, more = ''): string =>
   `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 20 10"${more}>${body}</svg>`;
@@ -188,7 +189,7 @@ describe('Drawn levels', () => {
       expect(first(text)).to.match(expected);
     });
 
-  it('are read in bounded time and memory, however they are nested or long', () => {
+  fully('are read in bounded time and memory, however they are nested or long', () => {
     // Every level uses the one below twice: two to the sixteenth without a limit.
     const tower = [...Array(20).keys()]
       .map((i) => `<g id="g${i + 1}"><use href="#g${i}"/><use href="#g${i}"/></g>`)
@@ -231,7 +232,7 @@ describe('Converting levels', () => {
 
   it('from rows to a drawing and back changes no compiled edge: random tiles of all shapes', () => {
     const random = randomizer(91);
-    for (let i = 0; i < 25; i++) {
+    for (let i = 0; i < share({ quick: 3, test: 25, deep: 250 }); i++) {
       const level = randomLevel(random);
       const strange = Object.keys(MARKS);
       const rows = level.rows.map((row) =>

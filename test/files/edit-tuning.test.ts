@@ -2,6 +2,7 @@ import { FileError, editTuning, readTuning, type Edit } from 'apperin/files';
 import { expect } from 'chai';
 import { parse } from 'yaml';
 import { randomizer, type Random } from '../support/random.js';
+import { share } from '../support/share.js';
 
 type Data = Record<string, Record<string, unknown> | string>;
 
@@ -85,7 +86,7 @@ describe('A tuning that is edited', () => {
   it('keeps every line that the keys are not in, however it is written', () => {
     const random = randomizer(4711);
     let edited = 0;
-    for (let n = 0; n < 600; n++) {
+    for (let n = 0; n < share({ quick: 60, test: 600, deep: 6000 }); n++) {
       const file = madeUp(random);
       const text = file.lines.map((line) => line.text + file.eol).join('');
       expect(parse(text) ?? {}, text).to.deep.equal(file.data);
@@ -122,7 +123,7 @@ describe('A tuning that is edited', () => {
       }
       edited += edits.length;
     }
-    expect(edited).to.be.above(800);
+    expect(edited).to.be.above(share({ quick: 80, test: 800, deep: 8000 }));
   }).timeout(120000);
 
   it('changes one number and nothing beside it', () => {

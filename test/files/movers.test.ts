@@ -4,6 +4,7 @@ import { openStage } from 'apperin';
 import { FileError, readLevel, type LevelFile } from 'apperin/files';
 import { openBrowser } from '../support/browser.js';
 import { apperin, withFolder } from '../support/cli.js';
+import { fully } from '../support/share.js';
 
 const LIFTS = 'data/tide-mill/lifts.level.svg';
 const read = (text: string, file: string): LevelFile => readLevel(text, { file });
@@ -134,7 +135,7 @@ describe('Reading movers', () => {
       expect(problemsOf(drawn(motion), 'a.level.svg')).to.contain(message).and.to.match(/^\d+:\d+ /);
     });
 
-  it('a browser shows them where they are', async function () {
+  fully('a browser shows them where they are', async function () {
     const text = readFileSync(LIFTS, 'utf8');
     const file = read(text, LIFTS);
     const names = file.compiled.movers.map(({ name }) => name);

@@ -2,6 +2,7 @@ import { ACTIONS, compileTuning, openStage, type Tuning } from 'apperin';
 import { arcs, envelope, play } from 'apperin/lab';
 import { expect } from 'chai';
 import { randomizer } from '../support/random.js';
+import { fully, share, shareOf } from '../support/share.js';
 
 const ACTED = ['left', 'right', 'jump', 'glide', 'down'] as const;
 
@@ -63,7 +64,8 @@ describe('The envelope', () => {
     'a jump, one in the air and a dive': { dive: {}, airJumps: { heights: [2] } },
   };
 
-  for (const [what, tuning] of Object.entries(TUNINGS))
+  const INPUTS = { quick: 1000, test: 25_000, deep: 100_000 };
+  for (const [what, tuning] of Object.entries(TUNINGS).slice(0, share({ quick: 0, test: 7, deep: 7 })))
     it(`of ${what}: every cell has an input that leads into it, and no random input leads out of it`, function () {
       const found = envelope(tuning);
       expect(found.cut).to.equal(false);
@@ -72,9 +74,9 @@ describe('The envelope', () => {
         const { last } = play({ level: found.level, tuning, input: found.inputFor(one), seconds });
         expect([Math.floor(last.x / found.cell), Math.floor(last.y / found.cell)], `${one.column},${one.row}`).to.deep.equal([one.column, one.row]); // prettier-ignore
       }
-      const runs = 100_000;
+      const runs = share(INPUTS);
       expect(beyond(tuning, found, runs)).to.equal(0);
-      this.test!.title += ` (${found.cells.length} cells, ${found.states} states, ${runs} random inputs)`;
+      this.test!.title += ` (${found.cells.length} cells, ${found.states} states, ${shareOf(INPUTS, 'random inputs')})`;
     });
 
   it('of a plain jump ends where the closed form says: at the apex, and as far as the full jump reaches', () => {
@@ -83,7 +85,7 @@ describe('The envelope', () => {
       { run: { air: 'locked' } },
       { jump: { height: 0.5, riseTime: 0.2 }, gravity: { apexSpeed: 0.5 } },
       { jump: { height: 9, riseTime: 0.9 }, run: { speed: 14 } },
-    ] as Tuning[]) {
+    ].slice(0, share({ quick: 1, test: 4, deep: 4 })) as Tuning[]) {
       const { cells, cell } = envelope(tuning);
       const { full } = arcs('it', compileTuning(tuning));
       expect(Math.max(...cells.map(({ row }) => row))).to.equal(Math.floor(full.apex.y / cell - 1e-9));
@@ -96,7 +98,7 @@ describe('The envelope', () => {
     }
   });
 
-  it('is the same each time, coarser with larger cells, and says when it was cut short', () => {
+  fully('is the same each time, coarser with larger cells, and says when it was cut short', () => {
     const [one, two] = [envelope({}), envelope({})];
     expect(two.cells).to.deep.equal(one.cells);
     expect(envelope({}, { cell: 0.5 }).cells.length).to.be.within(one.cells.length / 6, one.cells.length / 2);

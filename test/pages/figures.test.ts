@@ -5,11 +5,12 @@ import { arcs, timeCurves } from 'apperin/lab';
 import { expect } from 'chai';
 import { openBrowser } from '../support/browser.js';
 import { bundle } from '../support/bundle.js';
+import { fully } from '../support/share.js';
 
 const require = createRequire(import.meta.url);
 
 describe('Figures in a browser', () => {
-  it('are the same text and the same pixels as in Node', async () => {
+  fully('are the same text and the same pixels as in Node', async () => {
     const wasm = readFileSync(require.resolve('@resvg/resvg-wasm/index_bg.wasm'));
     const font = readFileSync(require.resolve('dejavu-fonts-ttf/ttf/DejaVuSans.ttf'));
     const browser = await openBrowser();

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
 import { openExample, type OpenExample } from '../support/example.js';
+import { fully } from '../support/share.js';
 
 interface Frame {
   ms: number;
@@ -20,11 +21,11 @@ describe('The page first-hop', () => {
   const state = () => example.state() as Promise<{ pose: string; x: string; y: string }>;
   const until = (pose: string) => example.until('pose', pose);
 
-  it('stands on the floor at first', async () => {
+  fully('stands on the floor at first', async () => {
     expect(await state()).to.include({ pose: 'idle', x: '1.5', y: '15' });
   });
 
-  it('runs while a key is held, drawn evenly at a rate that does not divide the ticks', async () => {
+  fully('runs while a key is held, drawn evenly at a rate that does not divide the ticks', async () => {
     await page.keyboard.down('ArrowRight');
     await until('run');
     await page.waitForFunction(() => Number(document.querySelector('output')!.dataset.x) > 6);
@@ -43,7 +44,7 @@ describe('The page first-hop', () => {
     expect(worst).to.be.below(1e-6);
   });
 
-  it('jumps once for one press, as high as the tuning says, and shows it', async () => {
+  fully('jumps once for one press, as high as the tuning says, and shows it', async () => {
     const before = Number((await state()).y);
     await page.evaluate(() => {
       const seen = { least: Infinity, poses: ['idle'] };
@@ -64,7 +65,7 @@ describe('The page first-hop', () => {
     expect(seen.poses).to.deep.equal(['idle', 'rise', 'apex', 'fall', 'land', 'idle']);
   });
 
-  it('draws the character where it says it is', async () => {
+  fully('draws the character where it says it is', async () => {
     const { x, y } = await state();
     const colour = await page.evaluate(
       ([px, py]) => [...document.querySelector('canvas')!.getContext('2d')!.getImageData(px!, py!, 1, 1).data],
@@ -75,7 +76,7 @@ describe('The page first-hop', () => {
     expect(picture.readUInt32BE(16)).to.equal(1280);
   });
 
-  it('lets go of every key when the window loses its focus, and leaves other keys alone', async () => {
+  fully('lets go of every key when the window loses its focus, and leaves other keys alone', async () => {
     await page.keyboard.down('ArrowLeft');
     await until('run');
     await page.evaluate(() => window.dispatchEvent(new Event('blur')));
@@ -87,7 +88,7 @@ describe('The page first-hop', () => {
     expect((await state()).x).to.equal(before.x);
   });
 
-  it('said nothing on the console', () => {
+  fully('said nothing on the console', () => {
     expect(example.errors).to.deep.equal([]);
   });
 });

@@ -10,6 +10,7 @@ import type { Loft } from '../../src/loft/model/loft.js';
 import { UNSEEN } from '../../src/loft/model/shown.js';
 import { openBrowser } from '../support/browser.js';
 import { DATA, apperin, serveLoft } from '../support/cli.js';
+import { fully } from '../support/share.js';
 
 const require = createRequire(import.meta.url);
 declare const window: { loft: Loft; changes: number[] };
@@ -99,7 +100,7 @@ describe('The Loft', function () {
     rmSync(folder, { recursive: true });
   });
 
-  it('is played by keyboard, paused, stepped, slowed down and gone back in', async () => {
+  fully('is played by keyboard, paused, stepped, slowed down and gone back in', async () => {
     await page.locator('main canvas').click();
     const x = (): Promise<number> => page.evaluate(() => window.loft.session.hero.x);
     const start = await x();
@@ -165,7 +166,7 @@ describe('The Loft', function () {
     expect(await page.evaluate(() => window.loft.document.motion.full.jump.height)).to.equal(height);
   });
 
-  it('saves with comments, order and style, follows the file, and shows both where both have changed', async () => {
+  fully('saves with comments, order and style, follows the file, and shows both where both have changed', async () => {
     const height = await page.evaluate(() => window.loft.document.motion.full.jump.height);
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await until('!window.loft.document.dirty');
@@ -202,7 +203,7 @@ describe('The Loft', function () {
     expect(await page.evaluate(() => window.loft.document.text)).to.equal(TEXT);
   });
 
-  it('follows what a tuning comes from, and keeps what is edited here', async () => {
+  fully('follows what a tuning comes from, and keeps what is edited here', async () => {
     writeFileSync(join(folder, 'child.tuning.yaml'), 'from: base.tuning.yaml\nrun: { speed: 5 }\n');
     writeFileSync(join(folder, 'base.tuning.yaml'), 'jump: { height: 2 }\n');
     const child = await serveLoft(['child.tuning.yaml'], folder);
@@ -221,7 +222,7 @@ describe('The Loft', function () {
     expect(await child.stop()).to.equal(0);
   });
 
-  it('follows a level that changes on disk: a take from the start is played in it', async () => {
+  fully('follows a level that changes on disk: a take from the start is played in it', async () => {
     const level = (rows: readonly string[]): void => writeFileSync(join(folder, 'lane.level.yaml'), `rows:\n${rows.map((row) => `  - "${row}"\n`).join('')}`);
     const open = ['................', '@...............', '################'];
     level(open);
@@ -250,7 +251,7 @@ describe('The Loft', function () {
     expect(await lane.stop()).to.equal(0);
   }); // prettier-ignore
 
-  it('keeps the last good tuning while a file or a number is wrong, and says what is', async () => {
+  fully('keeps the last good tuning while a file or a number is wrong, and says what is', async () => {
     writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT.replace('speed', 'sped'));
     await page.getByRole('alert').first().waitFor();
     expect(await page.getByRole('alert').first().innerText()).to.match(/line 7: .*run\.sped.*The last good tuning stays/s);
@@ -293,7 +294,7 @@ describe('The Loft', function () {
     expect(await page.evaluate(() => window.loft.document.text)).to.equal(TEXT);
   }); // prettier-ignore
 
-  it('says the jump as goals or as constants, each showing the other', async () => {
+  fully('says the jump as goals or as constants, each showing the other', async () => {
     const amounts = (): Promise<string> => page.getByLabel('What that amounts to').innerText();
     const before = await page.evaluate(() => [window.loft.document.motion.launch, window.loft.document.motion.riseTime]);
     expect(await amounts()).to.match(/gravity\s+[\d.]+/).and.to.match(/launch speed\s+[\d.]+/);
@@ -314,7 +315,7 @@ describe('The Loft', function () {
     expect(await page.evaluate(() => [window.loft.document.text, window.loft.document.dirty])).to.deep.equal([TEXT, false]);
   }); // prettier-ignore
 
-  it('shows every number: dragged, each changes the level or the curves', async function () {
+  fully('shows every number: dragged, each changes the level or the curves', async function () {
     this.timeout(600_000);
     const keys = new Set<string>();
     const silent: string[] = [];
@@ -379,7 +380,7 @@ describe('The Loft', function () {
     expect(await text()).to.equal(TEXT);
   }); // prettier-ignore
 
-  it('goes back ten seconds and plays the same keys with another gravity: both trails stay, and the table shows the difference', async () => {
+  fully('goes back ten seconds and plays the same keys with another gravity: both trails stay, and the table shows the difference', async () => {
     await page.getByRole('button', { name: 'Begin anew' }).click();
     await page.locator('main canvas').click();
     await page.keyboard.down('ArrowRight');
@@ -438,7 +439,7 @@ describe('The Loft', function () {
     });
   }); // prettier-ignore
 
-  it('takes a stretch from the middle of play, with what was held and tuned before it', async () => {
+  fully('takes a stretch from the middle of play, with what was held and tuned before it', async () => {
     await page.getByRole('button', { name: 'Begin anew' }).click();
     const goOn = page.getByRole('button', { name: 'Go on' });
     if (await goOn.isVisible()) await goOn.click();
@@ -475,7 +476,7 @@ describe('The Loft', function () {
     });
   }); // prettier-ignore
 
-  it('plays a long take on from frame to frame while a number is dragged, and ends where `apperin run` does', async () => {
+  fully('plays a long take on from frame to frame while a number is dragged, and ends where `apperin run` does', async () => {
     const seen = await page.evaluate(async () => {
       const { loft } = window;
       const { session } = loft;
@@ -505,7 +506,7 @@ describe('The Loft', function () {
     });
   }); // prettier-ignore
 
-  it('records from the start: saved, `apperin run` gives the same trace to the bit', async () => {
+  fully('records from the start: saved, `apperin run` gives the same trace to the bit', async () => {
     await page.getByRole('button', { name: 'Go on' }).click();
     await page.getByRole('button', { name: 'Record from the start' }).click();
     await page.locator('main canvas').click();
@@ -532,7 +533,7 @@ describe('The Loft', function () {
     await page.getByRole('button', { name: 'Clear' }).click();
   }); // prettier-ignore
 
-  it('opens files that are chosen, and says what is wrong with one', async () => {
+  fully('opens files that are chosen, and says what is wrong with one', async () => {
     await page.getByRole('tab', { name: 'Files' }).click();
     const choose = page.locator('input[type=file]');
     await choose.setInputFiles(join(folder, 'weir.tuning.yaml'));
@@ -551,7 +552,7 @@ describe('The Loft', function () {
     await until("window.loft.document.name === 'brindle.tuning.yaml'");
   });
 
-  it('is found in order by a checker of accessibility: every panel, in both themes, and narrow', async function () {
+  fully('is found in order by a checker of accessibility: every panel, in both themes, and narrow', async function () {
     for (const theme of ['light', 'dark']) {
       await page.evaluate((next) => window.loft.setTheme(next as 'light'), theme);
       for (const tab of ['Curves', 'Take and ghosts', 'Differences', 'What did I change', 'Files']) {
@@ -574,7 +575,7 @@ describe('The Loft', function () {
     await page.setViewportSize({ width: 1280, height: 800 });
   });
 
-  it('is used with the keyboard alone: a number is found, changed, undone and saved', async () => {
+  fully('is used with the keyboard alone: a number is found, changed, undone and saved', async () => {
     await page.getByRole('tab', { name: 'Curves' }).click();
     await page.locator('main canvas').focus();
     const focused = (): Promise<string> => page.evaluate("document.activeElement.getAttribute('aria-label') ?? document.activeElement.textContent ?? ''"); // prettier-ignore
@@ -617,7 +618,7 @@ describe('The Loft', function () {
     expect(file()).to.contain('speed: 7');
   });
 
-  it('says that what is on disk cannot be read, and does not write over it', async () => {
+  fully('says that what is on disk cannot be read, and does not write over it', async () => {
     const path = join(folder, 'brindle.tuning.yaml');
     const before = readFileSync(path);
     const bytes = Buffer.concat([before, Buffer.from('# caf\xe9\n', 'latin1')]);
@@ -635,7 +636,7 @@ describe('The Loft', function () {
     await page.evaluate(() => window.loft.undo());
   });
 
-  it('needs no server: the same page as files, with the demo data', async () => {
+  fully('needs no server: the same page as files, with the demo data', async () => {
     const other = await browser.newPage();
     const { createServer } = await import('node:http');
     const { default: sirv } = await import('sirv');

@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
 import { openExample } from '../support/example.js';
 import { randomizer } from '../support/random.js';
+import { fully, share, shareOf } from '../support/share.js';
 
 /** The pages that have no end, and what a minute in each has to show. */
 const PAGES: Record<string, { keys: readonly string[]; poses: readonly string[] }> = {
@@ -11,16 +12,19 @@ const PAGES: Record<string, { keys: readonly string[]; poses: readonly string[] 
   'side-view-3d': { keys: ['ArrowRight', 'ArrowRight', 'ArrowLeft', 'Space', 'Space'], poses: ['idle', 'run', 'rise', 'fall', 'land'] }, // prettier-ignore
 };
 
+/** A minute. */
+const FRAMES = { quick: 0, test: 1500, deep: 3600 };
+
 describe('The page', () => {
   for (const [name, { keys, poses }] of Object.entries(PAGES))
-    it(`${name} is played for a minute by keyboard, and says nothing on the console`, async () => {
+    fully(`${name} is played by keyboard, and says nothing on the console (${shareOf(FRAMES, 'frames')})`, async () => {
       const { page, errors, close } = await openExample(name, 'stepped', { width: 320, height: 200 });
       try {
         const random = randomizer(name.length);
         const held = new Set<string>();
         const seen = new Set<string>();
         const places: number[] = [];
-        for (let frame = 0; frame < 3600; frame += 12) {
+        for (let frame = 0; frame < share(FRAMES); frame += 12) {
           const key = random.pick(keys);
           if (held.delete(key)) await page.keyboard.up(key);
           else {
@@ -45,7 +49,7 @@ describe('The page', () => {
 });
 
 describe('The example no-picture', () => {
-  it('has the same bits at both ends, and with an input that came late', () => {
+  fully('has the same bits at both ends, and with an input that came late', () => {
     const main = fileURLToPath(new URL('../../examples/no-picture/main.ts', import.meta.url));
     const { status, stdout, stderr } = spawnSync(process.execPath, ['--import=tsx', main], { encoding: 'utf8' });
     expect(stderr).to.equal('');

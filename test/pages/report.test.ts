@@ -8,6 +8,7 @@ import { expect } from 'chai';
 import type { Browser, Page } from 'playwright-core';
 import { openBrowser } from '../support/browser.js';
 import { DATA, apperin } from '../support/cli.js';
+import { fully } from '../support/share.js';
 
 const require = createRequire(import.meta.url);
 const brindle = join(DATA, 'brindle.tuning.yaml');
@@ -39,7 +40,7 @@ describe('The report', () => {
     rmSync(folder, { recursive: true });
   };
 
-  it('is whole in itself, and a checker of accessibility finds nothing', async () => {
+  fully('is whole in itself, and a checker of accessibility finds nothing', async () => {
     await opened([brindle, join(DATA, 'nimble.tuning.yaml')], async (page) => {
       expect(await page.textContent('h1')).to.equal('brindle');
       expect(await page.locator('figure > svg').count()).to.equal(5);
@@ -49,7 +50,7 @@ describe('The report', () => {
     });
   });
 
-  it('has the same measures as the sheet, as JSON and in the library', async () => {
+  fully('has the same measures as the sheet, as JSON and in the library', async () => {
     const { measures } = JSON.parse((await apperin(['sheet', brindle, '--json'])).out) as { measures: Measure[] };
     const library = sheet(readTuning(readFileSync(brindle, 'utf8')).tuning);
     expect(measures).to.deep.equal(library);
@@ -65,7 +66,7 @@ describe('The report', () => {
     });
   });
 
-  it('prints on pages of paper, with no figure cut in two', async () => {
+  fully('prints on pages of paper, with no figure cut in two', async () => {
     await opened([brindle], async (page) => {
       await page.emulateMedia({ media: 'print' });
       expect(await page.evaluate(`getComputedStyle(document.querySelector('figure')).breakInside`)).to.equal('avoid');
@@ -75,7 +76,7 @@ describe('The report', () => {
     });
   });
 
-  it('refuses three tunings, and another kind of file', async () => {
+  fully('refuses three tunings, and another kind of file', async () => {
     expect((await apperin(['report', brindle, brindle, brindle])).err).to.contain('not 3');
     expect((await apperin(['report', brindle, '--out', 'x.pdf'])).err).to.contain('must end in .html');
   });

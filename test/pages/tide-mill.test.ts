@@ -6,6 +6,7 @@ import type { Page } from 'playwright-core';
 import { openExample, type OpenExample } from '../support/example.js';
 import { FINISH, KEYS } from '../support/finish.js';
 import { mill } from '../support/mill.js';
+import { fully } from '../support/share.js';
 
 describe('The page tide-mill', () => {
   let example: OpenExample;
@@ -31,7 +32,7 @@ describe('The page tide-mill', () => {
   });
   after(() => example?.close());
 
-  it('is finished by keyboard', async () => {
+  fully('is finished by keyboard', async () => {
     for (const { when, down = [], up = [] } of FINISH) {
       const state = await example.state();
       const frames = await until(when);
@@ -45,7 +46,7 @@ describe('The page tide-mill', () => {
     expect((await example.state()).mishaps).to.equal('0');
   });
 
-  it('saves what was played, and Node plays the same from the file, to the bit', async () => {
+  fully('saves what was played, and Node plays the same from the file, to the bit', async () => {
     const state = await example.state();
     const rows = await save();
     const { last, rate } = play({ ...mill, input: rows, seconds: Number(state.t) });
@@ -54,7 +55,7 @@ describe('The page tide-mill', () => {
     expect(last.support).to.equal(state.support);
   });
 
-  it('begins anew from the menu, and a bath in the quay leads back to the start', async () => {
+  fully('begins anew from the menu, and a bath in the quay leads back to the start', async () => {
     for (const key of Object.values(KEYS)) await page.keyboard.up(key);
     await openMenu();
     await page.click('#again');
@@ -69,7 +70,7 @@ describe('The page tide-mill', () => {
     expect(await number('x')).to.be.within(2.5, 3.5);
   });
 
-  it('goes back in time while Backspace is held, and plays on', async () => {
+  fully('goes back in time while Backspace is held, and plays on', async () => {
     await page.keyboard.down('ArrowRight');
     await until('x > 7');
     const [x, t] = [await number('x'), await number('t')];
@@ -84,7 +85,7 @@ describe('The page tide-mill', () => {
     expect(await number('t')).to.be.closeTo(t + 1 - 40 / 60, 0.05);
   });
 
-  it('pauses, and binds a key anew for now and for the next time', async () => {
+  fully('pauses, and binds a key anew for now and for the next time', async () => {
     const t = await number('t');
     await page.keyboard.press('KeyP');
     expect(await page.isVisible('#menu')).to.equal(true);
@@ -114,7 +115,7 @@ describe('The page tide-mill', () => {
     expect(await page.isVisible('#menu')).to.equal(false);
   });
 
-  it('shows what the controller sees, when asked to', async () => {
+  fully('shows what the controller sees, when asked to', async () => {
     /** How many pixels of a frame have the colour of the hitbox. */
     const outline = (): Promise<number> =>
       page.evaluate(`(() => {
@@ -138,13 +139,13 @@ describe('The page tide-mill', () => {
     expect(await outline()).to.be.above(20);
   });
 
-  it('said nothing on the console', () => {
+  fully('said nothing on the console', () => {
     expect(example.errors).to.deep.equal([]);
   });
 });
 
 describe('The recording that finishes the mill', () => {
-  it('shows every ability, and ends at the bell', () => {
+  fully('shows every ability, and ends at the bell', () => {
     const { events, rows } = play({ ...mill, input: mill.finish });
     const told = new Set(events.map(({ event, by }) => (event === 'takeoff' ? `takeoff ${by}` : event)));
     expect([...told]).to.include.members([

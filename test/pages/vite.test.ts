@@ -10,6 +10,7 @@ import { WebSocket } from 'ws';
 import { alias } from '../../examples/built.js';
 import { openBrowser } from '../support/browser.js';
 import { serveLoft } from '../support/cli.js';
+import { fully } from '../support/share.js';
 
 describe('A game with apperin/vite', function () {
   let browser: Browser;
@@ -67,7 +68,7 @@ describe('A game with apperin/vite', function () {
     while (Math.abs((await jump()) - height) > 0.05);
   }
 
-  it('changes the jump of the running game when the tuning is saved, without a reload', async function () {
+  fully('changes the jump of the running game when the tuning is saved, without a reload', async function () {
     const first = await jump();
     expect(first).to.be.closeTo(3.25, 0.05);
     writeFileSync(tuning(), text.replace('height: 3.25', 'height: 1.75'));
@@ -75,7 +76,7 @@ describe('A game with apperin/vite', function () {
     expect(await page.evaluate('window.began')).to.equal(1);
   });
 
-  it('shows file, line and column of what is wrong, and the last good tuning stays in force', async function () {
+  fully('shows file, line and column of what is wrong, and the last good tuning stays in force', async function () {
     writeFileSync(tuning(), text.replace('height: 3.25', 'hight: 3.25'));
     const overlay = page.locator('vite-error-overlay');
     await overlay.waitFor({ state: 'attached' });
@@ -87,7 +88,7 @@ describe('A game with apperin/vite', function () {
     expect(await page.evaluate('window.began')).to.equal(1);
   });
 
-  it('follows what is dragged in a Loft that is connected', async function () {
+  fully('follows what is dragged in a Loft that is connected', async function () {
     // As the page of the Loft does.
     const live = new WebSocket(`${loft.address.replace('http', 'ws')}live`);
     await once(live, 'open');

@@ -18,3 +18,6 @@ export function shareOf(amounts: Amounts<number>, what: string): string {
   const [now, all] = [amounts[LEVEL], amounts.deep].map((amount) => amount.toLocaleString('en'));
   return now === all ? `${all} ${what}` : `${now} of ${all} ${what}`;
 }
+
+/** A test that takes too long for `npm run quick`. */
+export const fully = LEVEL === 'quick' ? it.skip : it;

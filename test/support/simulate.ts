@@ -12,8 +12,15 @@ import {
   type Trace,
   type Tuning,
 } from 'apperin';
+import { share } from './share.js';
 
-export const RATES = [15, 30, 50, 60, 120, 144, 240, 1000] as const;
+/** Ticks a second. */
+const ALL = [15, 30, 50, 60, 120, 144, 240, 1000] as const;
+export const RATES: readonly (typeof ALL)[number][] = share<readonly (typeof ALL)[number][]>({
+  quick: [15, 60, 144],
+  test: ALL,
+  deep: ALL,
+});
 
 export interface Run extends Trace {
   events: StageEvent[];

@@ -62,7 +62,7 @@ export function unfollowed({ nears }: Body): void {
 
 function follows({ s, terrain }: Body, near: Near): void {
   near.inAir = s[SUPPORT] !== GROUND;
-  if (s[SUPPORT] === GROUND) {
+  if (/* rule: what is followed is not run into */ s[SUPPORT] === GROUND) {
     const e = s[EDGE]!;
     near.support = e;
     if (s[END] !== 0) near.support2 = s[END]! > 0 ? terrain.next[e]! : terrain.prev[e]!;

@@ -37,7 +37,11 @@ export function slopeOf({ x1, y1, x2, y2 }: Terrain, e: number): number {
 /** Whether an edge is ground that this body can stand on. */
 export function isGround({ terrain, motion }: Body, e: number): boolean {
   if (terrain.kind[e] === FLOOR) return true;
-  return terrain.kind[e] === SLANTED && terrain.ny[e]! > 0 && Math.abs(slopeOf(terrain, e)) <= motion.steepest;
+  return (
+    terrain.kind[e] === SLANTED &&
+    terrain.ny[e]! > 0 &&
+    /* rule: steep ground is no ground */ Math.abs(slopeOf(terrain, e)) <= motion.steepest
+  );
 }
 
 /** Whether the upper end of a slanted edge is the top of what it belongs to, so that an underside can rest on it. */

@@ -343,11 +343,11 @@ export function advance(body: Body): void {
     s[Y] = at[FEET]! + 0;
     s[VY] = at[SLOPE]! * s[VX]! + 0;
   }
-  if (t >= clock[FACE_ENDS]!) {
+  if (/* rule: a slide ends with its face */ t >= clock[FACE_ENDS]!) {
     rememberFace(body);
     s[FACE] = -1;
   }
-  if (t >= clock[SUPPORT_ENDS]!) leaveSupport(body, way);
+  if (/* rule: ground is left where it ends */ t >= clock[SUPPORT_ENDS]!) leaveSupport(body, way);
   if (t >= clock[WALL_ENDS]! && s[WALL]! >= 0) leaveWall(body);
   if (body.bordered) crossBorders(body);
 }

@@ -195,7 +195,12 @@ function endLock(body: Body): void {
 
 /** At rest against the wall that stopped the body, and asked to go on that way. */
 function blocked({ s, terrain }: Body, right: boolean): boolean {
-  return s[VX] === 0 && s[WALL]! >= 0 && right === s[WALL_SIDE]! > 0 && terrain.set[s[WALL]!] === s[FRAME];
+  return (
+    /* rule: a wall that stops a body blocks it */ s[VX] === 0 &&
+    s[WALL]! >= 0 &&
+    right === s[WALL_SIDE]! > 0 &&
+    terrain.set[s[WALL]!] === s[FRAME]
+  );
 }
 
 /**

@@ -37,7 +37,8 @@ export function slideAlong(body: Body, edge: number, nx: number, ny: number, atC
   }
   if (hit) bump(body, side > 0 ? 'right' : 'left', speed);
   const into = nx * s[VX]! + ny * s[VY]!;
-  if (into < 0 && (flatRoof || s[VY]! * ny <= 0)) s[VY] = s[VY]! - into * ny + 0;
+  if (/* rule: a face takes the speed into it */ into < 0 && (flatRoof || s[VY]! * ny <= 0))
+    s[VY] = s[VY]! - into * ny + 0;
   // A speed that is rounding only is none.
   if (Math.abs(s[VY]!) <= REST * motion.cap) s[VY] = 0;
   if (wedge(body, edge, nx, ny)) return;
@@ -97,7 +98,7 @@ export function wedge(body: Body, edge: number, nx: number, ny: number): boolean
   const other = held && nx * s[FACE_NX]! < 0 && s[FACE]! >= 0 ? s[FACE]! : s[WALL]!;
   if (other >= 0 && isMoving(body, other)) return false;
   const way = s[VY]! > 0 ? 1 : -1;
-  if (!leaves(nx, ny, ox, oy, way) && !leaves(ox, oy, nx, ny, way)) {
+  if (/* rule: two faces hold a body */ !leaves(nx, ny, ox, oy, way) && !leaves(ox, oy, nx, ny, way)) {
     if (way > 0) {
       bump(body, 'head', s[VY]!);
       s[VX] = s[VY] = 0;

@@ -25,7 +25,8 @@ export function stepUp(body: Body, wall: number, side: number): boolean {
   // Just so far over the edge that it holds the flat of the feet.
   const over = (body.hull.side + 2 * touch) * side;
   const room = touch * (2 + 2 * motion.steepest);
-  if (!hasRoom(body, x, y, 0, up + room) || !hasRoom(body, x, top + room, over, 0)) return false;
+  if (/* rule: steps need headroom */ !hasRoom(body, x, y, 0, up + room) || !hasRoom(body, x, top + room, over, 0))
+    return false;
   TOP.down = 2 * room;
   if (!findGround(body, x + over, top + room, TOP) || Math.abs(at[FEET]! - top) > room) return false;
   const [edge, end, strides, steps] = [at[FOUND_EDGE]!, at[FOUND_END]!, s[STRIDE]!, s[FOOTFALLS]!];

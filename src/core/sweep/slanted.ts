@@ -51,7 +51,8 @@ export function slantedTouch(
   }
   const most = endsBelow(terrain, e) ? length - touch / TIP : length + touch;
   const start = endsThere(terrain, e, true) ? touch / TIP : -touch;
-  if (high >= start && low <= most) return better(p, terrain, e, best, t, nx, ny, found);
+  if (/* rule: a touch lies over the edge */ high >= start && low <= most)
+    return better(p, terrain, e, best, t, nx, ny, found);
   // Coming in over one of its ends, while hardly behind it yet.
   const [tx, ty] = [-down * ny, down * nx];
   const bound = high < start ? start - (high - place) : most - (low - place);
@@ -152,7 +153,7 @@ export function cornerTouch(
     // The normal of the touch is the face's own, turned round.
     const nx = -sy / length + 0;
     const ny = sx / length + 0;
-    if (ex * ny - ey * nx >= 0 || nx * fy - ny * fx >= 0) continue;
+    if (/* rule: a cone of normals limits a corner */ ex * ny - ey * nx >= 0 || nx * fy - ny * fx >= 0) continue;
     best = pointTouch(p, near, e, best, hull, i, nx, ny, terrain.x2[e]!, terrain.y2[e]!, found);
   }
   return best;
@@ -170,7 +171,7 @@ export function openEndTouch(
   const { x1, y1, x2, y2, prev, next, ny, oneWay } = near.terrain;
   if (ny[e]! <= 0) return best;
   const rises = y2[e]! > y1[e]!;
-  if ((rises ? next[e]! : prev[e]!) >= 0) return best;
+  if (/* rule: an end that is open can be stood on */ (rises ? next[e]! : prev[e]!) >= 0) return best;
   const x = rises ? x2[e]! : x1[e]!;
   const y = rises ? y2[e]! : y1[e]!;
   if (oneWay[e] === 1 && y > p[PY]! + hull.touch) return best;
@@ -242,7 +243,8 @@ export function closing(p: Float64Array, nx: number, ny: number, gap: number, be
     if (turn < Infinity && gap + nx * (xAt(p, turn) - p[PX]!) + ny * (yAt(p, turn) - p[PY]!) <= 0) return turn;
   }
   const count = rootsOfGap(p, nx, ny, gap);
-  for (let i = 0; i < count; i++) if (goesIn(p, nx, ny, roots[i]!)) return roots[i]!;
+  for (let i = 0; /* rule: the moment of a touch is on the path */ i < count; i++)
+    if (/* rule: a touch goes in */ goesIn(p, nx, ny, roots[i]!)) return roots[i]!;
   // At it but for rounding, and moving out at first: what ends behind it has gone in all the same.
   const ends = gap + nx * (p[AT_X]! - p[PX]!) + ny * (p[AT_Y]! - p[PY]!);
   if (gap >= -behind && ends < (gap < 0 ? gap : 0) - behind / 1048576) return turnOfGap(p, nx, ny);

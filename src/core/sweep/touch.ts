@@ -32,7 +32,12 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
   const bottom = y < endY ? y : endY;
   const top = (y > endY ? y : endY) + height;
   const asked = near.box;
-  if (left - touch < asked[0]! || bottom - touch < asked[1]! || right + touch > asked[2]! || top + touch > asked[3]!) {
+  if (
+    /* rule: the body asks again when it leaves its box */ left - touch < asked[0]! ||
+    bottom - touch < asked[1]! ||
+    right + touch > asked[2]! ||
+    top + touch > asked[3]!
+  ) {
     near.ask(left - touch, bottom - touch, right + touch, top + touch);
   }
   // A body less than this far behind an edge still meets it. Twice `touch`, so that rounding at `touch` decides nothing.
@@ -40,13 +45,19 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
   const { starts, ids, fixed, low, high } = near;
   let best = -1;
   if (goY !== 0) {
-    const kind = goY < 0 ? FLOOR : CEILING;
+    const kind = /* rule: floors stop what goes down */ goY < 0 ? FLOOR : CEILING;
     // The level that the body's front edge sweeps: from where it is to where the piece ends.
     const from = goY < 0 ? y + behind : -(y + height) + behind;
     const to = goY < 0 ? endY : -(endY + height);
     for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
       const level = goY < 0 ? fixed[i]! : -fixed[i]!;
-      if (level < to || level > from || low[i]! >= right || high[i]! <= left) continue;
+      if (
+        /* rule: a level is met where it is swept */ level < to ||
+        level > from ||
+        low[i]! >= right ||
+        high[i]! <= left
+      )
+        continue;
       // One-way ground stops only what is above it; a body that is deeper came from below.
       if (
         goY < 0 &&
@@ -57,7 +68,7 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
     }
   }
   if (goX !== 0) {
-    const kind = goX > 0 ? WALL_LEFT : WALL_RIGHT;
+    const kind = /* rule: walls stop what goes right */ goX > 0 ? WALL_LEFT : WALL_RIGHT;
     const from = goX > 0 ? -(x + half) + behind : x - half + behind;
     const to = goX > 0 ? -(endX + half) : endX - half;
     for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
@@ -69,7 +80,13 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
   const { y1, x2, y2, piece } = near.terrain;
   for (let i = starts[SLANTED]!; i < starts[SLANTED + 1]!; i++) {
     const e = ids[i]!;
-    if (low[i]! > right + touch || high[i]! < left - touch || e === near.support || e === near.support2) continue;
+    if (
+      /* rule: slanted edges are swept where they are */ low[i]! > right + touch ||
+      high[i]! < left - touch ||
+      e === near.support ||
+      e === near.support2
+    )
+      continue;
     if (piece[e] === near.ignored || e === near.pusher) continue;
     const up = y2[e]! > y1[e]!;
     if ((up ? y1[e]! : y2[e]!) > top + touch || (up ? y2[e]! : y1[e]!) < bottom - touch) continue;
@@ -80,7 +97,13 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
     const e = near.joints[i]!;
     const x = x2[e]!;
     const y = y2[e]!;
-    if (x > right + touch || x < left - touch || y > top + touch || y < bottom - touch) continue;
+    if (
+      /* rule: corners are swept where they are */ x > right + touch ||
+      x < left - touch ||
+      y > top + touch ||
+      y < bottom - touch
+    )
+      continue;
     if (piece[e] === near.ignored || e === near.joint || e === near.pusherJoint) continue;
     best = cornerTouch(p, near, e, best, hull, found);
   }
