@@ -4,7 +4,8 @@ const { availableParallelism } = require('node:os');
 // The longest come first, so that none is left over at the end.
 const FIRST = ['pages/loft', 'lab/', 'pages/', 'cli/', 'files/attacks', 'core/harder', 'core/movers', ''];
 // Of these, nothing is quick.
-const SLOW = /^(pages\/(tide-mill|minutes|dash|first-hop|report|figures)|cli\/threads|core\/(engines|coast|memory))\./;
+const SLOW =
+  /^(pages\/(tide-mill|minutes|dash|first-hop|report|figures|vite)|cli\/threads|core\/(engines|coast|memory))\./;
 const isQuick = process.env.APPERIN_TESTS === 'quick';
 const files = readdirSync('test', { recursive: true, encoding: 'utf8' })
   .filter((name) => name.endsWith('.test.ts'))

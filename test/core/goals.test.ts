@@ -47,7 +47,7 @@ describe('Goals become constants', () => {
 
   it('meets height and rise time whatever the multipliers', () => {
     const random = randomizer(11);
-    for (let i = 0; i < share({ quick: 60, test: 400, deep: 4000 }); i++) {
+    for (let i = 0; i < share({ quick: 20, test: 400, deep: 4000 }); i++) {
       const tuning = randomTuning(random);
       const m = compileTuning(tuning);
       const apex = apexOf(arcPieces(m, m.launch));
@@ -184,7 +184,7 @@ describe('Letting go', () => {
 
   it('makes a tap reach the lowest hop, by released gravity or by a cut', () => {
     const random = randomizer(21);
-    for (let i = 0; i < share({ quick: 60, test: 300, deep: 3000 }); i++) {
+    for (let i = 0; i < share({ quick: 20, test: 300, deep: 3000 }); i++) {
       const tuning = randomTuning(random);
       delete tuning.gravity!.cutTo;
       delete tuning.gravity!.released;

@@ -71,7 +71,7 @@ const GENTLE: Record<string, Route> = {
 };
 
 /** Moments of a lap, or phases, that are tried each by itself. */
-const MOMENTS = { quick: 10, test: 500, deep: 1000 };
+const MOMENTS = { quick: 4, test: 500, deep: 1000 };
 
 describe('Movers', () => {
   for (const [title, route] of Object.entries(GENTLE))

@@ -35,8 +35,8 @@ function margin(run: Run, coyote: number, buffer: number): number {
   return least;
 }
 
-const GROUNDS = { quick: 20, test: 110, deep: 1100 };
-const RUNS = { quick: 12, test: 60, deep: 600 };
+const GROUNDS = { quick: 8, test: 110, deep: 1100 };
+const RUNS = { quick: 5, test: 60, deep: 600 };
 
 describe('Any rate, same motion', () => {
   it('gives the same events in the same order, at the same moments and places, at eight rates', function () {

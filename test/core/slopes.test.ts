@@ -12,6 +12,7 @@ import {
 import { readLevel } from 'apperin/files';
 import { expect } from 'chai';
 import { names, presses, RATES, simulate, the, type Run } from '../support/simulate.js';
+import { fully } from '../support/share.js';
 
 const tan = (degrees: number): number => Math.tan((degrees * Math.PI) / 180);
 
@@ -45,7 +46,7 @@ function at(
 }
 
 describe('Slopes', () => {
-  it('of every angle from 1 to 89 degrees: walked up to the steepest, and no farther', () => {
+  fully('of every angle from 1 to 89 degrees: walked up to the steepest, and no farther', () => {
     for (let degrees = 1; degrees < 90; degrees++) {
       const level = ramp(degrees);
       const rate = [15, 60, 240][degrees % 3]!;
@@ -68,7 +69,7 @@ describe('Slopes', () => {
     }
   });
 
-  it('of every angle: down them without leaving the ground, or sliding off', () => {
+  fully('of every angle: down them without leaving the ground, or sliding off', () => {
     for (let degrees = 1; degrees < 90; degrees++) {
       const level = ramp(degrees);
       const long = 6 / tan(degrees);
@@ -164,7 +165,7 @@ describe('Slopes', () => {
       }
   });
 
-  it('in a convex run are one ground: no bump, no leave, no speed lost', () => {
+  fully('in a convex run are one ground: no bump, no leave, no speed lost', () => {
     const points: [number, number][] = [];
     for (let i = 0; i <= 40; i++)
       points.push([

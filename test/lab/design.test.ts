@@ -61,7 +61,7 @@ describe('Numbers for goals', () => {
     this.test!.title += ` (${met} met; worst ${worst.toExponential(1)}; at most ${most} tunings tried)`;
   }); // prettier-ignore
 
-  it('are found where there is no closed form', () => {
+  fully('are found where there is no closed form', () => {
     const base: Tuning = { wall: {}, airJumps: {} };
     const goals = { widestShaft: 6, hangTime: 0.42, touchdownSpeed: 18, airSteer: 3.5 };
     const made = design(base, goals);
@@ -156,7 +156,7 @@ function loop(f: FrameNumbers, frames: number): number[] {
 }
 
 describe('Numbers by frames', () => {
-  it('are the same arc at every frame, or within the bound that is said, of which much is used', function () {
+  fully('are the same arc at every frame, or within the bound that is said, of which much is used', function () {
     const random = randomizer(721);
     let exact = 0;
     const used: number[] = [];
