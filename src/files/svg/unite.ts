@@ -214,20 +214,21 @@ function hasArea(path: readonly Whole[]): boolean {
   });
 }
 
+/** So few edges are not worth an index. */
+const FEW = 12;
+
 /** Whether no two edges of a ring touch but neighbours, and those at their common end only. */
 function isSimple(path: readonly Whole[]): boolean {
   const count = path.length;
-  const index = new Flatbush(count);
   const end = (i: number): Whole => path[(i + 1) % count]!;
-  path.forEach((a, i) => {
-    const b = end(i);
-    index.add(Math.min(a.X, b.X), Math.min(a.Y, b.Y), Math.max(a.X, b.X), Math.max(a.Y, b.Y));
-  });
-  index.finish();
+  // Of a few edges, each is held against each.
+  const index = count > FEW ? boxesOf(path.map((a, i) => boxOf([a, end(i)]))) : undefined;
+  const all = [...path.keys()];
   const side = (a: Whole, b: Whole, c: Whole): number => Math.sign(orient2d(a.X, a.Y, b.X, b.Y, c.X, c.Y));
   return path.every((a, i) => {
     const b = end(i);
-    const found = index.search(Math.min(a.X, b.X), Math.min(a.Y, b.Y), Math.max(a.X, b.X), Math.max(a.Y, b.Y));
+    const { left, top, right, bottom } = boxOf([a, b]);
+    const found = index?.search(left, top, right, bottom) ?? all;
     return found.every((k) => {
       if (k <= i) return true;
       const [c, d] = [path[k]!, end(k)];
