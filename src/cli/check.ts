@@ -1,4 +1,4 @@
-import { FileError, formatProblem, type Problem } from '../files/index.js';
+import { FileError, formatProblem, visible, type Problem } from '../files/index.js';
 import { warnings } from '../lab/index.js';
 import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';
@@ -36,7 +36,7 @@ export function check(files: readonly string[], options: Shared): void {
     return;
   }
   for (const { file, problems, message } of findings) {
-    if (message !== undefined) call().err(`${message}\n`);
+    if (message !== undefined) call().err(`${visible(message)}\n`);
     for (const problem of problems)
       if (problem.severity === 'error') call().err(`${formatProblem(problem)}\n`);
       else print(formatProblem(problem));

@@ -1,5 +1,6 @@
 import { ConvertError, drawingOf, edgesOf, rowsOf } from '../files/index.js';
 import { levelFigure } from '../figures/index.js';
+import { call } from './call.js';
 import { CallError } from './exit.js';
 import { loadLevel, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
@@ -46,7 +47,7 @@ export async function convert(
     if (error instanceof ConvertError) throw new CallError(`${file}: ${error.message}`);
     throw error;
   }
-  if (options.out === undefined) print(text.replace(/\n$/, ''));
+  if (options.out === undefined) call().out(text.endsWith('\n') ? text : `${text}\n`);
   else {
     await writeOutput(options.out, svg ? 'figure' : to === 'edges' ? 'edges' : 'level', text);
     if (options.json) printJson({ converted: file, to, file: options.out });

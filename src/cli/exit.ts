@@ -1,3 +1,4 @@
+import { visible } from '../files/problem.js';
 import { call } from './call.js';
 
 /** Exit status: 0 done, 1 the answer is "no", 2 the call or a file is wrong. */
@@ -11,6 +12,6 @@ export class CallError extends Error {
 /** Says what went wrong, without a stack trace, and sets the exit status. */
 export function fail(error: unknown): void {
   const message = error instanceof Error ? error.message : String(error);
-  call().err(`${message}\n`);
+  call().err(`${visible(message)}\n`);
   call().status = EXIT.wrong;
 }

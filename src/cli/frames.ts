@@ -2,10 +2,11 @@ import { compileTuning, type Tuning } from '../core/index.js';
 import { editTuning, writeFrames, type Edit } from '../files/index.js';
 import { fromFrames, toFrames, type FrameOrder } from '../lab/index.js';
 import { asked } from './asked.js';
+import { call } from './call.js';
 import { CallError } from './exit.js';
 import { loadFrames, loadTuning } from './load.js';
 import type { Shared } from './options.js';
-import { number, print, printJson, remark } from './print.js';
+import { number, printJson, remark } from './print.js';
 import { writeOutput } from './write.js';
 
 /** `apperin convert` of numbers by frames: a tuning in seconds, and how near the two are. */
@@ -35,7 +36,7 @@ async function answer(
     printJson({ converted: file, ...rest, bound, notes, ...(options.out === undefined ? {} : { file: options.out }) });
     return;
   }
-  if (options.out === undefined) print(text.replace(/\n$/, ''));
+  if (options.out === undefined) call().out(text.endsWith('\n') ? text : `${text}\n`);
   const apart = bound < 1e-9 ? 'the same at every frame' : `at most ${number(bound, bound < 0.01 ? 6 : 3)} units apart at any frame`;
   remark(`${shown}; a full jump and its fall are ${apart}`, options.quiet);
   for (const note of notes) remark(`  ${note}`, options.quiet);

@@ -1,3 +1,4 @@
+import { visible } from '../files/problem.js';
 import { call } from './call.js';
 
 /** A table for people: columns padded to their widest cell, numbers to the right, at most 100 columns wide. */
@@ -26,15 +27,17 @@ export function number(value: number, places = 3): string {
   return value.toFixed(places);
 }
 
+/** Says something: names and values are shown with no control characters in them. */
 export function print(text: string): void {
   const { out, err, taken } = call();
-  if (taken) err(`${text}\n`);
-  else out(`${text}\n`);
+  const shown = `${visible(text)}\n`;
+  if (taken) err(shown);
+  else out(shown);
 }
 
 /** A remark that is not the answer: to standard error, and not at all with --quiet. */
 export function remark(text: string, quiet: boolean | undefined): void {
-  if (!quiet) call().err(`${text}\n`);
+  if (!quiet) call().err(`${visible(text)}\n`);
 }
 
 /** Counts on standard error while long work goes on, where somebody looks; without a number the line is cleared. */

@@ -1,4 +1,5 @@
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { visible } from '../files/problem.js';
 import { call, during, type Call } from './call.js';
 import { CallError, EXIT, fail } from './exit.js';
 import type { Long, Shared } from './options.js';
@@ -59,7 +60,7 @@ function commands(): Command {
     .showHelpAfterError('(apperin --help lists the commands; apperin COMMAND --help explains one)')
     .exitOverride()
     .enablePositionalOptions()
-    .configureOutput({ writeOut: (text) => call().out(text), writeErr: (text) => call().err(text) })
+    .configureOutput({ writeOut: (text) => call().out(text), writeErr: (text) => call().err(visible(text)) })
     .hook('preAction', (_, of) => claim(of.opts()));
 
   program.addHelpText('after', '\nTry:  apperin demo\n      apperin sheet brindle.tuning.yaml\n');

@@ -311,6 +311,28 @@ describe('Nothing is lost: outputs', () => {
   );
 });
 
+describe('What is said', () => {
+  it('has no control characters in it, wherever they come from', async () => {
+    const evil = '\u001b[31m\u0007\u202e';
+    for (const args of [
+      ['sheet', `${evil}.tuning.yaml`],
+      ['sheet', evil],
+      ['sheet', `--set`, `run.${evil}=1`],
+      ['sheet', `--${evil}`],
+      [evil],
+      ['run', yard, '--at', evil],
+      ['draw', 'arcs', '--out', `/nowhere${evil}/a.svg/b.svg`],
+      ['design', `height=${evil}`],
+    ]) {
+      const { out, err } = await apperin(args);
+      expect(out + err, args.join(' ')).to.match(/^[^\p{Cc}\u202e]*(\n[^\p{Cc}\u202e]*)*$/u);
+    }
+    const level = `title: "${'\\e[31m'}"\nrows: ["@.", "##"]\n`;
+    const told = await apperin(['run', '-', '--seconds', '0.1'], undefined, level);
+    expect([told.status, told.out.includes('\\u001b[31m')], told.err).to.deep.equal([0, true]);
+  });
+});
+
 describe('Standard input and output, as -', () => {
   const text = (name: string): string => readFileSync(join(DATA, name), 'utf8');
 

@@ -96,7 +96,7 @@ describe('Attacks on the readers', () => {
       expect(read).to.throw(FileError, says);
     });
 
-  const scribbles = { quick: 1, test: 200, deep: 5000 };
+  const scribbles = { quick: 1, test: 200, deep: 2000 };
   it(`unite outlines that cross themselves, by either rule of filling (${shareOf(scribbles, 'scribbles')})`, () => {
     const random = randomizer(11);
     let looked = 0;
@@ -129,7 +129,7 @@ describe('Attacks on the readers', () => {
     ['promises', demo('brindle.promises.yaml'), (text) => readPromises(text)],
     ['numbers by frames', 'rate: 60\norder: velocity-first\nlaunch: 0.3\ngravity: 0.012\n', (text) => readFrames(text)],
   ]; // prettier-ignore
-  const jobs = { quick: 20, test: 1000, deep: 100_000 };
+  const jobs = { quick: 20, test: 1000, deep: 20_000 };
   for (const [what, text, read] of READERS)
     it(`answer every text with what it says, or with a place: ${what} (${shareOf(jobs, 'texts')})`, () => {
       const random = randomizer(23);
