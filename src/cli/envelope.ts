@@ -19,6 +19,8 @@ export async function drawEnvelope(
 ): Promise<void> {
   const { name, motion } = tuningOf(files, options);
   figureFile('envelope', options);
+  const way = options.reach === undefined ? undefined : options.reach.split(',').map(Number);
+  if (way && (way.length !== 2 || way.some((value) => !Number.isFinite(value)))) throw new CallError(`--reach ${options.reach}: it must be x,y from the edge, y up: 4,2`);
   let interrupted = false;
   const count = counter('states', undefined, options);
   const found = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet), ({ run, stopped }) =>
@@ -34,9 +36,7 @@ export async function drawEnvelope(
     }, (search, batch) => run('expand', { search, batch }))));
   count();
   const { cells, cell, cut, states, level } = found;
-  const way = options.reach === undefined ? undefined : options.reach.split(',').map(Number);
   const reached = way && cells.find(({ column, row }) => column === Math.floor(way[0]! / cell) && row === Math.floor(way[1]! / cell));
-  if (way && (way.length !== 2 || way.some((value) => !Number.isFinite(value)))) throw new CallError(`--reach ${options.reach}: it must be x,y from the edge, y up: 4,2`);
   const out = await writeFigure('envelope', envelopeFigure(found, arcs(name, motion)), options);
   const base = out === '-' ? 'envelope' : out.replace(/\.(svg|png)$/, '');
   const [levelFile, inputFile] = reached

@@ -1,10 +1,9 @@
 import { createHash } from 'node:crypto';
 import { realpathSync, statSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
-import { parse } from 'yaml';
 import { readRegular, reason } from '../disk/read.js';
 import { ChangedError, replaceFile } from '../disk/replace.js';
-import { FileError, TUNING_LIMITS, decodeText } from '../files/index.js';
+import { FileError, TUNING_LIMITS, baseOf, decodeText } from '../files/index.js';
 import { CallError } from './exit.js';
 import { kindOf, type Kind } from './kinds.js';
 
@@ -156,12 +155,11 @@ export class ServedFile {
   private follow(): void {
     this.bases = [];
     this.basePaths = [];
-    // A longer one is not read by anybody.
-    if (this.kind !== 'tuning' || this.now.text.length > TUNING_LIMITS.length) return;
+    if (this.kind !== 'tuning') return;
     for (let [at, text] = [this.path, this.now.text]; this.bases.length < TUNING_LIMITS.chain;) {
       try {
-        const from = (parse(text) as { from?: unknown } | null)?.from;
-        if (typeof from !== 'string') break;
+        const from = baseOf(text);
+        if (from === undefined) break;
         const next = resolve(dirname(at), from);
         if (kindOf(next) !== 'tuning' || this.basePaths.includes(next)) break;
         this.basePaths.push(next);

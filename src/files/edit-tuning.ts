@@ -12,7 +12,13 @@ export interface Edit {
   value: number | string | boolean | readonly (number | string)[] | Readonly<Record<string, never>> | undefined;
 }
 
-const QUIET = { prettyErrors: false } as const;
+/** A text of so many characters has so many keys that the parser's look for those given twice takes too long. */
+const LONG = 16_384;
+
+const quiet = (text: string): { prettyErrors: false; uniqueKeys: boolean } => ({
+  prettyErrors: false,
+  uniqueKeys: text.length <= LONG,
+});
 
 /** Numbers are written with so many figures: what that loses is far below what any measure shows. */
 const FIGURES = 10;
@@ -27,7 +33,8 @@ const FIGURES = 10;
 export function editTuning(text: string, edits: readonly Edit[], file = 'tuning.yaml'): string {
   const wanted = new Map(edits.map(({ key, value }) => [key, roundedOf(value)]));
   const goals = [...wanted.keys()].map((key) => key.replace(/^jump\./, '')).filter((key) => isGoal(key));
-  let document = parseDocument(text, QUIET);
+  if (text.length > LONG) parseYaml(text, file, TUNING_LIMITS.length);
+  let document = parseDocument(text, quiet(text));
   if (document.errors.length > 0) parseYaml(text, file, TUNING_LIMITS.length);
   if (document.contents === null && text.trim() === '') return rewritten(new Document({}), wanted);
   if (goals.length > 0)
@@ -43,7 +50,7 @@ export function editTuning(text: string, edits: readonly Edit[], file = 'tuning.
   }
   let edited = spliced(text, splices);
   for (const [key, value] of wanted) {
-    document = parseDocument(edited, QUIET);
+    document = parseDocument(edited, quiet(edited));
     const path = key.split('.');
     if (value === undefined && !document.hasIn(path)) continue;
     const next = value === undefined ? removed(edited, document, path) : withValue(edited, document, path, value);
@@ -67,7 +74,7 @@ function roundedOf(value: Edit['value']): Edit['value'] {
 /** Whether two texts say the same, in the same order. */
 function isSame(one: string, other: string): boolean {
   const read = (text: string): string | undefined => {
-    const document = parseDocument(text, QUIET);
+    const document = parseDocument(text, quiet(text));
     return document.errors.length > 0 ? undefined : JSON.stringify(document.toJS());
   };
   return read(one) === read(other);

@@ -56,6 +56,16 @@ export function readTuning(text: string, options: ReadTuningOptions = {}): Tunin
   return { tuning, motion, warnings: yaml.problems.warnings, placeOf, line: (number) => yaml.problems.line(number) };
 }
 
+/** The name that a tuning says that it comes `from`; undefined where it says none, or cannot be read. */
+export function baseOf(text: string): string | undefined {
+  try {
+    const { from } = (parseYaml(text, 'tuning.yaml', TUNING_LIMITS.length).data ?? {}) as { from?: unknown };
+    return typeof from === 'string' ? from : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
 function readChain(
   text: string,
   file: string,

@@ -1,6 +1,8 @@
 import {
   FileError,
+  baseOf,
   decodeText,
+  editTuning,
   readFrames,
   readInput,
   readKeys,
@@ -40,6 +42,8 @@ const GROWING: Readonly<Record<string, (n: number) => unknown>> = {
   'shapes apart': (n) => draw(times(n, (i) => `<rect class="solid" x="${i * 2}" width="1" height="1"/>`)),
   'points of a jagged ring': (n) => draw(solid(`M0,200 ${times(n, (i) => `${i / 8},${i % 2 ? 10 + ((i * 7) % 5) : 100 + ((i * 3) % 7)}`, ' ')} ${n / 8},200z`)),
   'points of a jagged zone': (n) => draw(`<path class="zone" d="M0,200 ${times(n, (i) => `${i / 8},${i % 2 ? 10 : 100}`, ' ')} ${n / 8},200z"/>`),
+  'keys of a tuning that is edited': (n) => editTuning(times(10 * n, (i) => `k${i}: 1`, '\n'), [{ key: 'run.speed', value: 5 }]),
+  'what a tuning comes from': (n) => baseOf(`from: a.tuning.yaml\n${times(n, (i) => `k${i}: 1`, '\n')}`),
   'rows of an input': (n) => readInput(`time,action,value\n${times(n, (i) => `${i / 1000},jump,${i % 2}`, '\n')}`),
   'wrong rows of an input': (n) => readInput(`time,action,value\n${times(n, () => 'x,y,z', '\n')}`),
   'quoted rows of an input': (n) => readInput(`time,action,value\n${times(n, (i) => `${i / 1000},"jump","1"`, '\n')}`),
