@@ -47,7 +47,7 @@ export function parseYaml(text: string, file: string, most: number): YamlFile {
     problems.refuse();
   }
   refuseSteep(problems, text);
-  const document = parseDocument(text, { version: '1.2', prettyErrors: false, uniqueKeys: false });
+  const document = parseDocument(text, { version: '1.2', prettyErrors: false, uniqueKeys: false, logLevel: 'error' });
   refuseTwice(problems, document);
   refuseExcess(problems, document);
   for (const { pos, message } of [...document.errors, ...document.warnings]) problems.offset(pos[0], plain(message));
