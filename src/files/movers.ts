@@ -1,6 +1,8 @@
 import type { Carry, Mover, Outline, Point, Policy, Route } from '../core/index.js';
 import { curveOf, keysOf } from './route.js';
-import { UniteError, outlinesOf, type Area } from './svg/unite.js';
+import { UniteError } from './svg/clip.js';
+import type { Area } from './svg/simplify.js';
+import { outlinesOf } from './svg/unite.js';
 import type { YamlFile } from './yaml.js';
 
 /** The keys of a mover in rows. */

@@ -87,7 +87,7 @@ function around(ring: readonly (readonly number[])[], x: number, y: number): { w
 describe('Attacks on the readers', () => {
   for (const [what, read] of Object.entries(GROWING).slice(0, share({ quick: 2, test: 99, deep: 99 })))
     it(`take work in proportion: ${what}`, async () => {
-      const size = share({ quick: 100, test: 300, deep: 1600 });
+      const size = share({ quick: 100, test: 300, deep: 600 });
       // What is made on the first call is not counted.
       await workOf(() => read(size));
       const [once, twice] = [await workOf(() => read(size)), await workOf(() => read(2 * size))];

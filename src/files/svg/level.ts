@@ -20,7 +20,9 @@ import { IDENTITY, apply, multiply, readLength, readNumbers, readTransform, type
 import { routeOf } from './motion.js';
 import { OutlineError, outlineOf, type Point, type Stroke } from './outline.js';
 import { parseSvg, type SvgElement } from './tree.js';
-import { UniteError, outlinesOf, simplify, type Area } from './unite.js';
+import { UniteError } from './clip.js';
+import { simplify, type Area } from './simplify.js';
+import { outlinesOf } from './unite.js';
 
 /** What a class can say of a shape. */
 const KINDS = ['solid', 'one-way', 'zone', 'spawn', 'surface', 'mover'] as const;

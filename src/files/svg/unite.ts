@@ -1,261 +1,20 @@
 import Flatbush from 'flatbush';
-import { orient2d } from 'robust-predicates';
-import { setPrecision, union, xor } from 'polyclip-ts';
+import { union, xor } from 'polyclip-ts';
 import type { Outline } from '../../core/index.js';
+import { GRID, areaOf, boxOf, boxesOf, distinct, hasArea, lumpsOf, toGrid, type Whole } from './grid.js';
+import { clipped, isOdd, refuseIntricate, type Geometry } from './clip.js';
+import { simplify, type Area } from './simplify.js';
 import type { Point } from './outline.js';
 
-/** An area that was drawn: its rings, how they enclose it, and a number for what it carries (later ones are drawn on top). */
-export interface Area {
-  rings: readonly (readonly Point[])[];
-  rule: 'nonzero' | 'evenodd';
-  id: number;
-}
-
-/** Steps of the vertex grid in a unit. */
-const GRID = 67108864;
 /** How far from an input edge what came of it may lie, in steps of the grid. */
 const NEAR = 4;
-
-interface Whole {
-  X: number;
-  Y: number;
-}
-
-type Geometry = [number, number][][][];
-
-/** An area that is too intricate to be united, or that the clipping cannot make sense of. */
-export class UniteError extends Error {
-  override readonly name = 'UniteError';
-  /** @param id the number of the area that it is about, where it is one */
-  constructor(
-    message: string,
-    readonly id: number,
-  ) {
-    super(message);
-  }
-}
-
-/** So many crossings are worked out in one lump of areas, and so many touches count as one: what each costs the clipping. */
-const MOST_CROSSINGS = 4000;
-const TOUCHES = 64;
-
-/**
- * An area without crossings of its own, and whether it had any. By `evenodd` what lies within an odd number of rings is inside; by `nonzero`
- * what lies within those that go round one way, and not as well within those that go round the other.
- * @throws UniteError where it crosses itself too often, or cannot be made out
- */
-export function simplify(area: Area): Simple {
-  const known = simplified.get(area);
-  if (known) return known;
-  const { rings, rule, id } = area;
-  const paths = rings.map((ring) => distinct(ring.map(toGrid))).filter((ring) => ring.length > 2);
-  const found = lumpsOf(paths).map((lump) =>
-    simplifyLump(
-      lump.map((i) => paths[i]!),
-      rule,
-      id,
-    ),
-  );
-  const simple = { rings: found.flatMap((one) => one.rings), crossed: found.some(({ crossed }) => crossed) };
-  simplified.set(area, simple);
-  return simple;
-}
-
-interface Simple {
-  rings: Whole[][];
-  crossed: boolean;
-}
-
-/** What has been worked out of an area: it is asked for when it is read, and when it is united with others. */
-const simplified = new WeakMap<Area, Simple>();
-
-/** Rings that may meet. */
-function simplifyLump(paths: readonly Whole[][], rule: Area['rule'], id: number): Simple {
-  // One ring that does not cross itself is simple already: only the way it goes round may have to change.
-  if (paths.length === 1 && isSimple(paths[0]!))
-    return { rings: [areaOf(paths[0]!) > 0 ? paths[0]! : [...paths[0]!].reverse()], crossed: false };
-  refuseIntricate(paths, id);
-  const asPolygon = (path: readonly Whole[]): Geometry[number] => [path.map(({ X, Y }) => [X / GRID, Y / GRID])];
-  const of = (sign: number): Geometry => {
-    const some = paths.filter((path) => areaOf(path) < 0 === sign < 0).map(asPolygon);
-    return some.length > 0 ? clipped(union, some, id) : [];
-  };
-  // A ring that crosses itself encloses, by evenodd, what an odd number of the triangles between its edges and one corner cover.
-  const parts = rule === 'evenodd' ? paths.flatMap((path) => (isSimple(path) ? [path] : fan(path))) : paths;
-  const inside = rule === 'evenodd' || paths.length === 1 ? clipped(xor, parts.map(asPolygon), id) : clipped(xor, [of(1), of(-1)], id);
-  const simple = inside
-    .flat()
-    .map((ring) => distinct(ring.map(toGrid)))
-    .filter(hasArea);
-  // One ring that encloses another area than it goes around, or falls into several, crosses itself.
-  const sum = (list: readonly Whole[][]): number => list.reduce((total, path) => total + Math.abs(areaOf(path)), 0);
-  const crossed =
-    paths.length === 1 && simple.length > 0 && (simple.length > 1 || Math.abs(sum(simple) - sum(paths)) > 1e-6);
-  return { rings: simple, crossed };
-} // prettier-ignore
-
-/** The triangles between the edges of a ring and its first corner. */
-function fan(path: readonly Whole[]): Whole[][] {
-  const triangles: Whole[][] = [];
-  for (let i = 1; i + 1 < path.length; i++) triangles.push([path[0]!, path[i]!, path[i + 1]!]);
-  return triangles.filter((triangle) => areaOf(triangle) !== 0);
-}
-
-/** Two of the clipping's corners that are nearer than this are one, where it cannot tell them apart otherwise, units. */
-const SNAP = 2 ** -40;
-
-/** Clips, exactly where that works out, else with corners snapped together. */
-function clipped(how: typeof union, parts: readonly (Geometry | Geometry[number])[], id: number): Geometry {
-  const [first, ...others] = parts;
-  if (!first) return [];
-  for (const snap of [undefined, SNAP, 2 ** 10 * SNAP])
-    try {
-      setPrecision(snap);
-      return how(first, ...others);
-    } catch {
-      // Two crossings so near to each other that they are told apart wrongly.
-    } finally {
-      setPrecision();
-    }
-  throw new UniteError('its outline crosses itself, or another one, in a way that cannot be made out; draw it simpler', id);
-} // prettier-ignore
-
-/** Rings by the lumps in which they may meet: those whose boxes touch, at once or over others. */
-function lumpsOf(paths: readonly (readonly Whole[])[]): number[][] {
-  if (paths.length < 2) return paths.map((_, i) => [i]);
-  const index = boxesOf(paths.map((path) => boxOf(path)));
-  const lumps: number[][] = [];
-  const seen = new Uint8Array(paths.length);
-  for (let first = 0; first < paths.length; first++) {
-    if (seen[first]) continue;
-    seen[first] = 1;
-    const lump = [first];
-    for (const i of lump) {
-      const { left, top, right, bottom } = boxOf(paths[i]!);
-      index.search(left, top, right, bottom, (k) => {
-        if (!seen[k]) lump.push(k);
-        seen[k] = 1;
-        return false;
-      });
-    }
-    lumps.push(lump.sort((a, b) => a - b));
-  }
-  return lumps;
-}
-
-interface Box {
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
-}
-
-function boxOf(path: readonly Whole[]): Box {
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const { X, Y } of path) {
-    left = Math.min(left, X);
-    top = Math.min(top, Y);
-    right = Math.max(right, X);
-    bottom = Math.max(bottom, Y);
-  }
-  return { left, top, right, bottom };
-}
-
-function boxesOf(boxes: readonly Box[]): Flatbush {
-  const index = new Flatbush(boxes.length);
-  for (const { left, top, right, bottom } of boxes) index.add(left, top, right, bottom);
-  index.finish();
-  return index;
-}
-
-/** Refuses what would take the clipping longer than anybody waits: its crossings and touches are counted before. */
-function refuseIntricate(paths: readonly (readonly Whole[])[], id: number): void {
-  const edges = paths.flatMap((path) => path.map((a, i) => [a, path[(i + 1) % path.length]!] as const));
-  if (edges.length < 2) return;
-  const index = boxesOf(edges.map(boxOf));
-  let crossings = 0;
-  // Neighbours touch each other: those do not count.
-  let touches = -edges.length;
-  const spent = (): number => crossings + touches / TOUCHES;
-  const side = (a: Whole, b: Whole, c: Whole): number => Math.sign(orient2d(a.X, a.Y, b.X, b.Y, c.X, c.Y));
-  edges.forEach(([a, b], i) => {
-    if (spent() > MOST_CROSSINGS) return;
-    const { left, top, right, bottom } = boxOf([a, b]);
-    index.search(left, top, right, bottom, (k) => {
-      if (k <= i) return false;
-      const [c, d] = edges[k]!;
-      const [ends, others] = [side(a, b, c) * side(a, b, d), side(c, d, a) * side(c, d, b)];
-      if (ends < 0 && others < 0) crossings++;
-      else if (ends <= 0 && others <= 0) touches++;
-      return false;
-    });
-  });
-  if (spent() > MOST_CROSSINGS)
-    throw new UniteError(`outlines cross more than ${MOST_CROSSINGS} times or touch more than ${MOST_CROSSINGS * TOUCHES} times here; draw it as several simpler shapes, apart from each other`, id);
-} // prettier-ignore
-
-function toGrid([x, y]: Point): Whole {
-  return { X: Math.round(x * GRID), Y: Math.round(y * GRID) };
-}
-
-/** Twice the area, square units; above 0 where it goes round counter-clockwise, y up. */
-function areaOf(path: readonly Whole[]): number {
-  return path.reduce((sum, a, i) => {
-    const b = path[(i + 1) % path.length]!;
-    return sum + (a.X / GRID) * (b.Y / GRID) - (b.X / GRID) * (a.Y / GRID);
-  }, 0);
-}
-
-/** Whether a ring goes around anything: rounded to the grid, what is thin may not. */
-function hasArea(path: readonly Whole[]): boolean {
-  return path.some((a, i) => {
-    const [b, c] = [path[(i + 1) % path.length]!, path[(i + 2) % path.length]!];
-    return orient2d(a.X, a.Y, b.X, b.Y, c.X, c.Y) !== 0;
-  });
-}
-
-/** So few edges are not worth an index. */
-const FEW = 12;
-
-/** Whether no two edges of a ring touch but neighbours, and those at their common end only. */
-function isSimple(path: readonly Whole[]): boolean {
-  const count = path.length;
-  const end = (i: number): Whole => path[(i + 1) % count]!;
-  // Of a few edges, each is held against each.
-  const index = count > FEW ? boxesOf(path.map((a, i) => boxOf([a, end(i)]))) : undefined;
-  const all = [...path.keys()];
-  const side = (a: Whole, b: Whole, c: Whole): number => Math.sign(orient2d(a.X, a.Y, b.X, b.Y, c.X, c.Y));
-  return path.every((a, i) => {
-    const b = end(i);
-    const { left, top, right, bottom } = boxOf([a, b]);
-    const found = index?.search(left, top, right, bottom) ?? all;
-    return found.every((k) => {
-      if (k <= i) return true;
-      const [c, d] = [path[k]!, end(k)];
-      // Neighbours meet in one corner; they overlap if one turns back along the other.
-      if (k === i + 1) return side(a, b, d) !== 0 || !goesBack(b, d, a);
-      if (i === 0 && k === count - 1) return side(a, b, c) !== 0 || !goesBack(a, c, b);
-      return side(a, b, c) * side(a, b, d) > 0 || side(c, d, a) * side(c, d, b) > 0;
-    });
-  });
-}
-
-/** Whether two points on a line with a third lie on the same side of that: an edge to the one runs back along that to the other. */
-function goesBack(from: Whole, one: Whole, other: Whole): boolean {
-  return (one.X - from.X) * (other.X - from.X) + (one.Y - from.Y) * (other.Y - from.Y) > 0;
-}
-
-function distinct(path: Whole[]): Whole[] {
-  return path.filter(({ X, Y }, i) => {
-    const next = path[(i + 1) % path.length]!;
-    return X !== next.X || Y !== next.Y;
-  });
-}
 
 /** Rings that do not cross, as polygons with their holes. */
 function geometryOf(rings: readonly Whole[][], id: number): Geometry {
   const polygons = rings.map((ring): Geometry[number] => [ring.map(({ X, Y }) => [X / GRID, Y / GRID])]);
-  return polygons.length > 1 ? clipped(xor, polygons, id) : [polygons[0]!];
+  return polygons.length > 1
+    ? clipped(xor, polygons, id, { rings, holds: (place) => isOdd(rings, place) })
+    : [polygons[0]!];
 }
 
 /**
@@ -323,7 +82,9 @@ function whole(rings: readonly { ring: Whole[]; id: number }[]): Whole[][] {
     else byArea.set(id, [ring]);
   }
   const shapes = [...byArea].map(([id, list]) => geometryOf(list, id));
-  return clipped(union, shapes, last)
+  const lists = [...byArea.values()];
+  const holds = (place: Whole): boolean => lists.some((list) => isOdd(list, place));
+  return clipped(union, shapes, last, { rings: lists.flat(), holds })
     .flat()
     .map((ring) => distinct(ring.map(toGrid)));
 }
