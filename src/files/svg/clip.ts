@@ -19,7 +19,7 @@ export class UniteError extends Error {
 /** So many crossings are worked out in one lump of areas, and so many touches count as one: what each costs the clipping. */
 const MOST_CROSSINGS = 4000;
 
-const TOUCHES = 64;
+const TOUCHES = 40;
 
 /** Two of the clipping's corners that are nearer than this are one, where it cannot tell them apart otherwise, units. */
 const SNAP = 2 ** -40;

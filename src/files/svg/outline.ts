@@ -14,7 +14,7 @@ export interface Stroke {
 export class OutlineError extends Error {}
 
 /** The most points that one element's curves may come to. */
-const MOST_POINTS = 1_000_000;
+const MOST_POINTS = 300_000;
 
 /**
  * The outline of an element: curves become chords no farther from them than the tolerance.

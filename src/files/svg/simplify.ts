@@ -16,7 +16,7 @@ export interface Area {
  * what lies within those that go round one way, and not as well within those that go round the other.
  * @throws UniteError where it crosses itself too often, or cannot be made out
  */
-export function simplify(area: Area): Simple {
+export function simplify(area: Area): Simplified {
   const known = simplified.get(area);
   if (known) return known;
   const { rings, rule, id } = area;
@@ -28,7 +28,8 @@ export function simplify(area: Area): Simple {
       id,
     ),
   );
-  const simple = { rings: found.flatMap((one) => one.rings), crossed: found.some(({ crossed }) => crossed) };
+  const lumps = found.map((one) => one.rings).filter(({ length }) => length > 0);
+  const simple = { rings: lumps.flat(), lumps, crossed: found.some(({ crossed }) => crossed) };
   simplified.set(area, simple);
   return simple;
 }
@@ -38,8 +39,13 @@ interface Simple {
   crossed: boolean;
 }
 
+/** The same, and its rings by the lumps of it that lie apart. */
+interface Simplified extends Simple {
+  lumps: Whole[][][];
+}
+
 /** What has been worked out of an area: it is asked for when it is read, and when it is united with others. */
-const simplified = new WeakMap<Area, Simple>();
+const simplified = new WeakMap<Area, Simplified>();
 
 /** Rings that may meet. */
 function simplifyLump(paths: readonly Whole[][], rule: Area['rule'], id: number): Simple {

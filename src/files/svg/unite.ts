@@ -23,6 +23,9 @@ function geometryOf(rings: readonly Whole[][], id: number): Geometry {
  * @throws UniteError where they cross or touch too often, or cannot be united
  */
 export function unite(areas: readonly Area[]): United[] {
+  const [first] = areas;
+  if (first && areas.length === 1)
+    return simplify(first).lumps.flatMap((lump) => uniteLump(lump.map((ring) => ({ ring, id: first.id }))));
   const rings: Whole[][] = [];
   const ids: number[] = [];
   for (const area of areas)
