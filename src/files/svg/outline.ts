@@ -14,7 +14,9 @@ export interface Stroke {
 export class OutlineError extends Error {}
 
 /** The most points that one element's curves may come to. */
-const MOST_POINTS = 300_000;
+const MOST_POINTS = 1_000_000;
+/** The most lines and rings that one element may have. */
+const MOST_STROKES = 75_000;
 
 /**
  * The outline of an element: curves become chords no farther from them than the tolerance.
@@ -150,6 +152,8 @@ class Pen {
 
   private begin(): void {
     if (this.current) return;
+    if (this.strokes.length >= MOST_STROKES)
+      throw new OutlineError(`it has more than ${MOST_STROKES} lines and rings; draw it as several elements`);
     this.current = [];
     this.strokes.push({ points: this.current, closed: false });
     this.put(this.x, this.y);
