@@ -5,7 +5,7 @@ const { availableParallelism } = require('node:os');
 const FIRST = ['pages/loft', 'lab/', 'pages/', 'cli/', 'files/attacks', 'core/harder', 'core/movers', ''];
 // Of these, nothing is quick.
 const SLOW =
-  /^(pages\/(tide-mill|minutes|dash|first-hop|report|figures|vite)|cli\/threads|core\/(engines|coast|memory))\./;
+  /^(pages\/(tide-mill|minutes|dash|first-hop|report|figures|vite)|cli\/threads|core\/(engines|coast|memory|kept|moving-images)|lint\/layers|lab\/envelope)\./;
 const isQuick = process.env.APPERIN_TESTS === 'quick';
 const files = readdirSync('test', { recursive: true, encoding: 'utf8' })
   .filter((name) => name.endsWith('.test.ts'))
