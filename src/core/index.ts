@@ -18,7 +18,7 @@ export type { Contact, Control } from './character/control.js';
 export { ACTIONS, Intents, OPPOSED, stamp, type Action, type Driver, type Opposed } from './input/intents.js';
 export { PHASES, POSES, type Phase, type PoseName, type Support } from './character/state.js';
 export type { Character, Handler, View } from './character/character.js';
-export { compileLevel } from './terrain/compile.js';
+export { compileLevel, rowsOf } from './terrain/compile.js';
 export { BUILT_IN_MARKS, outlineOf } from './terrain/tiles.js';
 export type { CompiledLevel, Extent, FullSurface, Source } from './terrain/world.js';
 export type { CompiledZone } from './terrain/zones.js';
@@ -31,6 +31,7 @@ export {
   LevelError,
   POLICIES,
   SIDES,
+  spawnOf,
   TILE_PARTS,
   type Bound,
   type Carry,
@@ -46,6 +47,7 @@ export {
   type Spawn,
   type Surface,
   type TilePart,
+  type WrittenLevel,
   type Zone,
 } from './terrain/level.js';
 export type { Terrain } from './terrain/terrain.js';

@@ -3,6 +3,7 @@ import {
   LevelError,
   TILE_PARTS,
   compileLevel,
+  rowsOf,
   showValue,
   type CompiledLevel,
   type DrawnLevel,
@@ -51,13 +52,7 @@ export function readLevel(text: string, { file = 'level.yaml' }: { file?: string
   for (const issue of issuesOf(checked.error, yaml.data)) report(yaml, issue);
   problems.refuse();
   const { rows: written, spawns, zones, movers, ...rest } = checked.data!;
-  const rows =
-    typeof written === 'string'
-      ? written
-          .replace(/\n$/, '')
-          .split('\n')
-          .map((row) => row.replace(/\r$/, ''))
-      : written;
+  const rows = rowsOf(written);
   const level = {
     ...rest,
     rows,

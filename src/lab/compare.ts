@@ -1,4 +1,4 @@
-import { KEYS, compileTuning, valueOfKey, type CompiledLevel, type InputRow, type Level, type Motion, type Trace, type Tuning } from '../core/index.js'; // prettier-ignore
+import { KEYS, compileTuning, valueOfKey, type CompiledLevel, type InputRow, type WrittenLevel, type Motion, type Trace, type Tuning } from '../core/index.js'; // prettier-ignore
 import { play } from './play.js';
 import { sheet, type Measure } from './sheet.js';
 import { flights } from './story.js';
@@ -92,7 +92,13 @@ export interface ComparedRuns extends Comparison {
  */
 export function compareRuns(
   named: readonly Named[],
-  options: { level: Level | CompiledLevel; input: readonly InputRow[]; at?: string; rate?: number; seconds?: number },
+  options: {
+    level: WrittenLevel | CompiledLevel;
+    input: readonly InputRow[];
+    at?: string;
+    rate?: number;
+    seconds?: number;
+  },
 ): ComparedRuns {
   const motions = compiledAll(named);
   const runs = motions.map((motion) => play({ ...options, tuning: motion }));
@@ -165,7 +171,7 @@ export interface Decision {
 export function compareRates(
   { tuning }: Pick<Named, 'tuning'>,
   rates: readonly number[],
-  options: { level: Level | CompiledLevel; input: readonly InputRow[]; at?: string; seconds?: number },
+  options: { level: WrittenLevel | CompiledLevel; input: readonly InputRow[]; at?: string; seconds?: number },
 ): ComparedRates {
   if (rates.length < 2) throw new RangeError(`at least two rates are compared, not ${rates.length}`);
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);

@@ -8,6 +8,7 @@ import {
   type CompiledLevel,
   type InputRow,
   type Level,
+  type WrittenLevel,
   type Motion,
   type Opposed,
   type Trace,
@@ -16,7 +17,7 @@ import {
 } from '../core/index.js';
 
 export interface PlayOptions {
-  level: Level | CompiledLevel;
+  level: WrittenLevel | CompiledLevel;
   tuning: Tuning | Motion;
   input?: readonly InputRow[];
   /** Ticks per second; the recording's, or 60, unless given. */

@@ -2,7 +2,7 @@ import {
   compileTuning,
   type CompiledLevel,
   type InputRow,
-  type Level,
+  type WrittenLevel,
   type Motion,
   type Tuning,
 } from '../core/index.js';
@@ -18,7 +18,7 @@ interface Bounds {
 
 /** Where and by which input something is played. */
 interface Scene {
-  level: Level | CompiledLevel;
+  level: WrittenLevel | CompiledLevel;
   input: readonly InputRow[];
 }
 

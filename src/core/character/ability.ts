@@ -1,5 +1,6 @@
 import { actionNumber } from '../input/actions.js';
 import type { Motion } from '../tuning/motion.js';
+import { showValue } from '../tuning/words.js';
 import { NOW, type Body } from './body.js';
 import type { Contact, Control } from './control.js';
 import { SLACK } from './state.js';
@@ -75,6 +76,8 @@ export function ability<const O extends OwnSource, const T extends string = neve
   name: string,
   spec: Omit<AbilitySpec<OwnOf<O>, T, S>, 'own'> & { own?: O },
 ): Ability {
+  if (typeof (spec as Partial<AbilitySpec> | undefined)?.act !== 'function')
+    throw new RangeError(`ability ${name}: act must be a function`);
   const timers = spec.timers ?? [];
   const slots = spec.slots ?? [];
   const names = [...timers, ...slots];
@@ -96,7 +99,7 @@ export function ability<const O extends OwnSource, const T extends string = neve
     poses,
     phase: spec.phase ?? poses[0] ?? name,
     size: names.length,
-    view: viewOf(timers, slots),
+    view: viewOf(name, timers, slots),
   };
 }
 
@@ -137,8 +140,14 @@ export function ownNumbers({ name, spec }: Ability, motion: Motion): object | un
   return numbers;
 }
 
+/** @throws RangeError where what an ability assigns is no number */
+function checkNumber(ability: string, name: string, value: number): void {
+  if (typeof value !== 'number' || Number.isNaN(value))
+    throw new RangeError(`ability ${ability}: ${name} is ${value}; it must be a number`);
+}
+
 /** A class whose properties are the timers and slots of one ability, kept in the character's flat state. */
-function viewOf(timers: readonly string[], slots: readonly string[]): Ability['view'] {
+function viewOf(ability: string, timers: readonly string[], slots: readonly string[]): Ability['view'] {
   class View {
     constructor(
       readonly numbers: Float64Array,
@@ -153,6 +162,7 @@ function viewOf(timers: readonly string[], slots: readonly string[]): Ability['v
         return left > SLACK ? left : 0;
       },
       set(this: View, seconds: number) {
+        checkNumber(ability, name, seconds);
         this.numbers[this.base + i] = seconds > 0 ? this.clock[NOW]! + seconds : 0;
       },
     });
@@ -164,6 +174,7 @@ function viewOf(timers: readonly string[], slots: readonly string[]): Ability['v
         return this.numbers[this.base + i]!;
       },
       set(this: View, value: number) {
+        checkNumber(ability, name, value);
         this.numbers[this.base + i] = value;
       },
     });
@@ -178,6 +189,8 @@ function viewOf(timers: readonly string[], slots: readonly string[]): Ability['v
 export function arrange(builtIn: readonly Ability[], added: readonly Ability[]): Ability[] {
   const order = [...builtIn];
   for (const one of added) {
+    if ((one as Partial<Ability> | undefined)?.spec === undefined)
+      throw new RangeError(`abilities is a list with ${showValue(one)} in it; it must hold what \`ability\` gives`);
     const find = (name: string, what: string): number => {
       const at = order.findIndex((other) => other.name === name);
       if (at < 0)
@@ -209,13 +222,21 @@ export interface Installed {
 }
 
 /**
+ * @throws RangeError where a tuning has numbers, under `own`, that no ability of the body has, or that are out of range
+ */
+export function checkOwnNumbers({ installed }: Body, motion: Motion): void {
+  for (const name of Object.keys(motion.full.own))
+    if (!installed.some(({ ability: one }) => one.name === name && typeof one.spec.own !== 'function'))
+      throw new RangeError(`own.${name}: the character has no ability of that name with numbers of its own`);
+  for (const { ability: one } of installed) ownNumbers(one, motion);
+}
+
+/**
  * Gives a body its abilities anew, after its tuning has changed.
  * @throws RangeError where the tuning has numbers, under `own`, that no ability has
  */
 export function installAbilities(body: Body): void {
-  for (const name of Object.keys(body.motion.full.own))
-    if (!body.installed.some(({ ability: one }) => one.name === name && typeof one.spec.own !== 'function'))
-      throw new RangeError(`own.${name}: the character has no ability of that name with numbers of its own`);
+  checkOwnNumbers(body, body.motion);
   body.active.length = 0;
   body.watching.length = 0;
   body.meeting.length = 0;

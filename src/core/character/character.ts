@@ -1,6 +1,6 @@
 import type { HostCall } from '../input/host.js';
 import { knownAction } from '../input/actions.js';
-import { OPPOSED, type Driver, type Opposed } from '../input/intents.js';
+import { OPPOSED, checkDriver, type Driver, type Opposed } from '../input/intents.js';
 import type { Tuning } from '../tuning/tuning.js';
 import type { Motion } from '../tuning/motion.js';
 import { SLOPE, at, gapUnder, here, surfaceUnder } from './ground.js';
@@ -35,7 +35,8 @@ import {
   type PoseName,
   type Support,
 } from './state.js';
-import type { EventName, StageEvent } from '../trace/events.js';
+import { EVENTS, type EventName, type StageEvent } from '../trace/events.js';
+import { checkBetween } from '../trace/between.js';
 
 export type Handler = (event: Readonly<StageEvent>) => void;
 
@@ -72,7 +73,7 @@ export class Character {
   /** @internal */
   constructor(
     private readonly body: Body,
-    private readonly call: (call: HostCall) => void,
+    private readonly call: (call: HostCall, then?: () => void) => void,
   ) {
     const { width, height } = body.motion;
     this.seen = {
@@ -167,10 +168,17 @@ export class Character {
   }
 
   /**
-   * Calls `handler` for every event of this name, when the tick in which it happened has ended.
+   * Calls `handler` for every event of this name, when the tick in which it happened has ended. What a handler asks of the stage waits until everyone has
+   * been told; an error that it throws reaches whoever called `tick` then.
    * @returns a function that ends it
+   * @throws RangeError where neither the core nor an ability of this character tells such an event
    */
   on(event: EventName, handler: Handler): () => void {
+    const names = toldBy(this.body);
+    if (!names.includes(event))
+      throw new RangeError(`there is no event ${String(event)}; there are ${names.join(', ')}`);
+    if (typeof handler !== 'function')
+      throw new RangeError(`the handler of ${event} is ${typeof handler}; it must be a function`);
     const list = this.handlers.get(event) ?? [];
     this.handlers.set(event, [...list, handler]);
     return () => {
@@ -181,11 +189,16 @@ export class Character {
     };
   }
 
-  /** Gives the character another driver, or none. What the old one held is let go of. */
+  /**
+   * Gives the character another driver, or none. What the old one held is let go of.
+   * @throws RangeError where it is no driver
+   */
   drive(driver: Driver | undefined): void {
-    this.call({ drive: true });
-    this.body.driver = driver;
-    driver?.fresh?.();
+    checkDriver(driver);
+    this.call({ drive: true }, () => {
+      this.body.driver = driver;
+      driver?.fresh?.();
+    });
   }
   /** What plays it, if anything does. */
   get driver(): Driver | undefined {
@@ -193,8 +206,7 @@ export class Character {
   }
   /** Lets go of everything that is held; what the driver has not handed over yet does not count. */
   letGo(): void {
-    this.call({ drive: true });
-    this.body.driver?.fresh?.();
+    this.call({ drive: true }, () => this.body.driver?.fresh?.());
   }
   /** How far an action is held: 0 to 1, −1 to 1 for `move`; 0 where no ability knows it. */
   held(action: string): number {
@@ -202,7 +214,7 @@ export class Character {
     return at < 0 ? 0 : this.body.s[at]!;
   }
 
-  // Calls of the game. They act at once; made by an event handler, when the tick ends. A recording keeps them.
+  // Calls of the game. They act at once; made by an event handler, when all have been told. A recording keeps them.
 
   /**
    * Sends the character up, as a spring does: it rises by a height, counted as held until the next support.
@@ -281,8 +293,10 @@ export class Character {
   /**
    * What to draw.
    * @param between how far into the next tick the picture is, 0 to 1 (a stepper's `between`); 1 for the last tick's end
+   * @throws RangeError where that is out of range
    */
   view(between = 1): Readonly<View> {
+    checkBetween(between);
     const { s, ySign, frame, motion, clock } = this.body;
     const { seen } = this;
     // What is drawn is as long ago as the rest of the tick is long.
@@ -303,9 +317,13 @@ export class Character {
     return seen;
   }
 
-  /** @internal */
-  deliver(event: StageEvent): void {
-    const list = this.handlers.get(event.event);
-    if (list !== undefined) for (let i = 0; i < list.length; i++) list[i]!(event);
+  /** @internal Who is called for an event of this name; the list is never changed, only replaced. */
+  handlersOf(event: EventName): readonly Handler[] | undefined {
+    return this.handlers.get(event);
   }
+}
+
+/** The names of all events that a character can tell. */
+function toldBy({ installed }: Body): readonly string[] {
+  return [...EVENTS, ...installed.flatMap(({ ability }) => ability.spec.events ?? [])];
 }

@@ -4,8 +4,9 @@ import { MVY, MX, MY } from '../terrain/moving.js';
 import type { Terrain } from '../terrain/terrain.js';
 import { intoFrame, pathTo } from './frame.js';
 import { launchFor, type Motion } from '../tuning/motion.js';
-import { knownAction } from '../input/actions.js';
-import type { EventName } from '../trace/events.js';
+import { actionCount, allActions, knownAction } from '../input/actions.js';
+import { EVENTS, type EventName } from '../trace/events.js';
+import { FARTHEST } from '../tuning/keys.js';
 import type { Installed } from './ability.js';
 import {
   ACROSS_RATE,
@@ -74,7 +75,7 @@ export interface Contact {
 
 /**
  * What an ability sees of a character, and what it can do to it in one part-tick. Up is plus here, whichever way the level's
- * own axis points. Units, seconds, units/s.
+ * own axis points. Units, seconds, units/s. Each call refuses, as a RangeError that names the ability and the argument, what is no number or out of range.
  */
 export class Control {
   private at!: Installed;
@@ -136,6 +137,7 @@ export class Control {
     return this.body.s[FACING]!;
   }
   set facing(way: number) {
+    if (!(way < 0 || way > 0)) throw this.wrong('facing', way, '-1 or 1');
     turn(this.body, way < 0 ? -1 : 1);
   }
   /** What holds it up. */
@@ -195,10 +197,12 @@ export class Control {
     return this.body.clock[ASK]!;
   }
   set ask(way: number) {
+    if (!(way >= -1 && way <= 1)) throw this.wrong('ask', way, '-1 to 1');
     this.body.clock[ASK] = way;
   }
   /** Assigned: the top speed of the run in this part-tick. */
   set top(speed: number) {
+    this.positive('top', speed);
     this.body.clock[TOP] = speed;
   }
   /** Whether an action is held down. */
@@ -221,6 +225,7 @@ export class Control {
    * @param within how old it may be, s; `grace.buffer` unless given
    */
   take(action: string | number, within = this.body.motion.buffer): boolean {
+    if (!(within >= 0)) throw this.wrong('within', within, 'at least 0');
     const { s, clock, pressAt } = this.body;
     const at = pressAt[numberOf(action)] ?? -1;
     if (at < 0 || s[at]! < 0) return false;
@@ -263,20 +268,33 @@ export class Control {
   /** Shows one of the ability's poses, its first unless named, as long as this is said in each part-tick. */
   show(pose?: string): void {
     const { body } = this;
-    if (body.showing < 0) body.showing = pose === undefined ? this.at.pose : body.poses.indexOf(pose);
+    const number = pose === undefined ? this.at.pose : body.poses.indexOf(pose);
+    if (number < 0 && pose !== undefined)
+      throw new RangeError(
+        `ability ${this.at.ability.name}: there is no pose ${pose}; there are ${body.poses.join(', ')}`,
+      );
+    if (body.showing < 0) body.showing = number;
   }
-  /** Adds an event. */
+  /**
+   * Adds an event.
+   * @throws RangeError where the core has no such event, and the ability does not list it under `events`
+   */
   tell(event: EventName): void {
+    const { name, spec } = this.at.ability;
+    if (!(EVENTS as readonly string[]).includes(event) && spec.events?.includes(event) !== true)
+      throw new RangeError(`ability ${name}: there is no event ${String(event)}; list it under \`events\``);
     this.body.tell(event);
   }
   /** Gravity of this part-tick, units/s², without end; the first ability to say one wins. */
   set gravity(value: number) {
+    this.check('gravity', value);
     this.vertical(value > 0 ? -Infinity : Infinity, value > 0 ? value : -value);
   }
   /** Brings the speed up to `to` at `rate` (units/s²) in this part-tick; the first ability to say so wins. */
   vertical(to: number, rate: number): void {
     const { clock } = this.body;
-    this.check('rate', rate);
+    if (Number.isNaN(to)) throw this.wrong('to', to, 'a number');
+    this.positive('rate', rate);
     if (clock[UP_SET] !== 0) return;
     clock[UP_SET] = 1;
     clock[UP_TO] = to;
@@ -285,13 +303,15 @@ export class Control {
   }
   /** Falls at a gravity (units/s²) up to a terminal speed; a faster fall is braked at the falling gravity. */
   fall(gravity: number, terminal: number): void {
+    this.positive('gravity', gravity);
+    if (!(terminal >= 0)) throw this.wrong('terminal', terminal, 'at least 0');
     this.vertical(-terminal, this.body.s[VY]! < -terminal ? this.body.motion.falling : gravity);
   }
   /** Brings the speed across to `to` at `rate` (units/s²) in this part-tick, instead of the run; the first to say so wins. */
   across(to: number, rate: number): void {
     const { clock } = this.body;
     this.check('to', to);
-    this.check('rate', rate);
+    this.positive('rate', rate);
     if (clock[ACROSS_SET] !== 0) return;
     clock[ACROSS_SET] = 1;
     clock[ACROSS_TO] = to;
@@ -299,6 +319,7 @@ export class Control {
   }
   /** Steering returns evenly from the present speed across, within so many seconds. */
   lock(seconds: number): void {
+    this.positive('seconds', seconds);
     const { s, clock } = this.body;
     s[LOCK_SINCE] = clock[NOW]!;
     s[LOCK_FOR] = seconds;
@@ -306,6 +327,7 @@ export class Control {
   }
   /** The launch speed of a jump that rises by a height, in this character's gravity. */
   speedFor(height: number): number {
+    this.positive('height', height);
     return launchFor(this.body.motion, height);
   }
   /**
@@ -316,6 +338,7 @@ export class Control {
    */
   launch(speed: number, by: Exclude<JumpSource, ''> | 'charge' | 'hop', kept = false): void {
     const { body } = this;
+    this.positive('speed', speed);
     const told = body.tell('takeoff');
     told.by = by === 'wallCoyote' ? 'wall' : by;
     told.buffered = body.clock[WAITED]! > SLACK;
@@ -359,19 +382,23 @@ export class Control {
    * @returns a number for the corner, or −1
    */
   corner(side: number, above: number, within: number): number {
+    this.checkCorner(side, above, within);
     return cornerBeside(this.body, side, above, within);
   }
   /** Where such a corner is. */
   cornerX(corner: number): number {
+    this.checkEdge(corner);
     const { terrain, nears, frame } = this.body;
     return terrain.x1[corner]! + nears[terrain.set[corner]!]!.motion[MX]! + frame[MX]!;
   }
   cornerY(corner: number): number {
+    this.checkEdge(corner);
     const { nears, frame, terrain } = this.body;
     return topOf(terrain, corner) + nears[terrain.set[corner]!]!.motion[MY]! + frame[MY]!;
   }
   /** To be used by `watch`: cuts the part-tick where the fall takes that point past such a corner. */
   cutAtCorner(side: number, above: number, within: number, but: number): void {
+    this.checkCorner(side, above, within);
     cutAtCorner(this.body, side, above, within, but);
   }
   /**
@@ -379,6 +406,8 @@ export class Control {
    * @returns whether it was
    */
   hang(corner: number, side: number, above: number): boolean {
+    this.checkEdge(corner);
+    this.checkCorner(side, above, 0);
     const { body } = this;
     const { s, motion, terrain, nears } = body;
     const set = terrain.set[corner]!;
@@ -406,11 +435,17 @@ export class Control {
   }
   /** Moves the body at once, if the straight way there is free. */
   moveTo(x: number, y: number): boolean {
+    this.place('x', x);
+    this.place('y', y);
     const { frame } = this.body;
     return moveTo(this.body, x - frame[MX]!, y - frame[MY]!);
   }
   /** Whether the body could be moved by (dx, dy), and from there by (dx2, dy2). */
   isFree(dx: number, dy: number, dx2 = 0, dy2 = 0): boolean {
+    this.place('dx', dx);
+    this.place('dy', dy);
+    this.place('dx2', dx2);
+    this.place('dy2', dy2);
     const { s } = this.body;
     const x = s[X]!;
     const y = s[Y]!;
@@ -428,6 +463,7 @@ export class Control {
   /** Changes the height of the hitbox, feet unmoved. @returns whether there is room */
   resize(height: number): boolean {
     const { body } = this;
+    if (!(height > 0 && height <= FARTHEST)) throw this.wrong('height', height, `above 0 and at most ${FARTHEST}`);
     if (height === body.hull.height) return true;
     if (!resize(body, height)) return false;
     // A wall may be held on to with another height.
@@ -436,14 +472,17 @@ export class Control {
   }
   /** To be used by `watch`: cuts the part-tick where there comes to be room for a hitbox of this height. */
   cutWhereRoom(height: number): void {
+    this.positive('height', height);
     cutWhereRoom(this.body, height);
   }
   /** To be used by `watch`: cuts the part-tick where the middle of the feet passes x. */
   cutAtX(x: number): void {
+    this.check('x', x);
     this.cut(1, 0, x);
   }
   /** To be used by `watch`: cuts the part-tick where the feet pass y. */
   cutAtY(y: number): void {
+    this.check('y', y);
     this.cut(0, 1, y);
   }
   /** Where the path, seen in the level, first passes a line across or up. */
@@ -459,9 +498,27 @@ export class Control {
   get lent(): number {
     return this.body.lentX;
   }
-  /** No ability may bring a body into no number. */
+  // No ability may bring a body into no number, or out of the world.
+  private wrong(what: string, value: number, must: string): RangeError {
+    return new RangeError(`ability ${this.at.ability.name}: ${what} is ${value}; it must be ${must}`);
+  }
   private check(what: string, value: number): void {
-    if (!(Math.abs(value) < Infinity)) throw new RangeError(`ability ${this.at.ability.name}: ${what} is ${value}`);
+    if (!(Math.abs(value) < Infinity)) throw this.wrong(what, value, 'a finite number');
+  }
+  private positive(what: string, value: number): void {
+    if (!(value >= 0 && value < Infinity)) throw this.wrong(what, value, 'a finite number of at least 0');
+  }
+  private place(what: string, value: number): void {
+    if (!(Math.abs(value) <= FARTHEST)) throw this.wrong(what, value, `within ±${FARTHEST}`);
+  }
+  private checkCorner(side: number, above: number, within: number): void {
+    if (side !== 1 && side !== -1) throw this.wrong('side', side, '-1 or 1');
+    this.check('above', above);
+    this.positive('within', within);
+  }
+  private checkEdge(corner: number): void {
+    if (!(corner >= 0 && corner < this.body.terrain.count && corner === Math.floor(corner)))
+      throw this.wrong('corner', corner, 'a number that `corner` gave');
   }
   /** Falling gravity begins anew: the ramp starts again. */
   freshFall(): void {
@@ -472,8 +529,12 @@ export class Control {
 /** Speeds closer than this share of the terminal speed are one. */
 const AS_FAST = 1e-10;
 
+/** @throws RangeError where no ability has named such an action */
 function numberOf(action: string | number): number {
-  return typeof action === 'number' ? action : knownAction(action);
+  const number = typeof action === 'number' ? action : knownAction(action);
+  if (!(number >= 0 && number < actionCount()))
+    throw new RangeError(`there is no action ${action}; there are ${allActions().join(', ')}`);
+  return number;
 }
 
 const SOLID = { way: 0, down: 0, solidOnly: true } as const;

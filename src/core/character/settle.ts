@@ -229,7 +229,7 @@ function hitSide(body: Body, edge: number, side: number, atCorner: boolean): voi
     return;
   }
   endAtTip(body, edge);
-  if (!atCorner) s[WALL_X] = NaN;
+  if (!atCorner) s[WALL_X] = Infinity;
 }
 
 /** Of the two edges that end in the corner at an edge's end, the one that is nearest to upright, or of two alike the lower. */
@@ -252,7 +252,7 @@ function copySide({ s, terrain, motion, nears }: Body, edge: number, side: numbe
 export function keepBeside(body: Body): void {
   const { s } = body;
   const x = s[WALL_X]!;
-  if (s[WALL]! < 0 || s[WALL_NY] !== 0 || Number.isNaN(x)) return;
+  if (s[WALL]! < 0 || s[WALL_NY] !== 0 || x === Infinity) return;
   // What it is not beside at all it has left.
   const { motion, terrain, nears } = body;
   const beside = x + nears[terrain.set[s[WALL]!]!]!.motion[MX]! - s[WALL_SIDE]! * motion.half;

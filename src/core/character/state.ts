@@ -130,7 +130,7 @@ export const HEAD = 76;
 export const PUSHED = 77;
 /** The other edge of a pit that the body stands in, or −1. */
 export const PIT_EDGE = 78;
-/** Where across what stops the body on its side is, as its set has it; NaN where that depends on the height. */
+/** Where across what stops the body on its side is, as its set has it; Infinity where that depends on the height. */
 export const WALL_X = 79;
 /** For drawing between ticks: the strides run, and the picture's lag behind a step, a tick ago. */
 export const WAS_STRIDES = 80;

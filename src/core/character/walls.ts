@@ -42,7 +42,7 @@ export function touchWall({ s, terrain, hull }: Body, edge: number, side: number
   const { y1, y2 } = terrain;
   s[WALL] = edge;
   s[WALL_SIDE] = side;
-  s[WALL_X] = terrain.x1[edge] === terrain.x2[edge] ? terrain.x2[edge]! : NaN;
+  s[WALL_X] = terrain.x1[edge] === terrain.x2[edge] ? terrain.x2[edge]! : Infinity;
   s[WALL_NX] = -side;
   s[WALL_NY] = 0;
   s[WALL_LOW] = y1[edge]! < y2[edge]! ? y1[edge]! : y2[edge]!;

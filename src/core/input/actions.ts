@@ -1,4 +1,6 @@
-import { ACTIONS } from './intents.js';
+/** The actions every character knows, by number. */
+export const ACTIONS = ['left', 'right', 'up', 'down', 'jump', 'glide', 'walk', 'move'] as const;
+export type Action = (typeof ACTIONS)[number];
 
 /** Numbers of actions: those that every character knows, then those of abilities in the order in which they were first named. */
 const names: string[] = [...ACTIONS];
@@ -30,4 +32,9 @@ export function actionCount(): number {
 /** The name of an action. */
 export function actionName(number: number): string {
   return names[number] ?? '';
+}
+
+/** The names of all actions, by number. */
+export function allActions(): readonly string[] {
+  return names;
 }

@@ -1,9 +1,9 @@
 import type { Character } from '../character/character.js';
+import { ACTIONS, actionCount, actionName, allActions, knownAction, type Action } from './actions.js';
+import { isGroup, showValue } from '../tuning/words.js';
 import type { HostCall } from './host.js';
 
-/** The actions every character knows, by number. */
-export const ACTIONS = ['left', 'right', 'up', 'down', 'jump', 'glide', 'walk', 'move'] as const;
-export type Action = (typeof ACTIONS)[number];
+export { ACTIONS, type Action };
 
 export const LEFT = 0;
 export const RIGHT = 1;
@@ -56,8 +56,26 @@ export class Intents {
     return this.span[2]!;
   }
 
-  /** Adds one; from this moment on the action has this value. */
-  push(time: number, action: number, value: number): void {
+  /**
+   * Adds one; from this moment on the action has this value.
+   * @param time on the driver's clock, s
+   * @param action its name, or its number (`actionNumber`), which is quicker
+   * @param value 0 to 1; −1 to 1 for `move`
+   * @throws RangeError naming the argument that is none or out of range
+   */
+  push(time: number, action: number | Action | (string & {}), value: number): void {
+    const number = typeof action === 'string' ? knownAction(action) : action;
+    if (!(number >= 0 && number < actionCount() && number === Math.floor(number)))
+      throw new RangeError(
+        `action is ${String(action)}; it must be one of ${allActions().join(', ')}, or the number of one`,
+      );
+    checkTime(time);
+    if (!(value <= 1 && value >= (number === MOVE ? -1 : 0)))
+      throw new RangeError(`value is ${value}; of ${actionName(number)} it must be ${number === MOVE ? -1 : 0} to 1`);
+    this.put(time, number, value + 0);
+  }
+
+  private put(time: number, action: number, value: number): void {
     if (this.count === this.time.length) this.grow();
     this.time[this.count] = time;
     this.action[this.count] = action;
@@ -65,10 +83,15 @@ export class Intents {
     this.count++;
   }
 
-  /** Adds a host call. */
+  /**
+   * Adds a host call.
+   * @throws RangeError where the moment or the call is none
+   */
   pushCall(time: number, call: HostCall): void {
+    checkTime(time);
+    if (!isGroup(call)) throw new RangeError(`a call is ${showValue(call)}; it must be a group with its name`);
     this.calls[this.count] = call;
-    this.push(time, HOST, 0);
+    this.put(time, HOST, 0);
   }
 
   /** Forgets the first `count`. */
@@ -107,4 +130,15 @@ export interface Driver {
 /** Moments are whole microseconds before the core sees them. */
 export function stamp(seconds: number): number {
   return Math.floor(seconds * 1e6 + 0.5) / 1e6;
+}
+
+function checkTime(time: number): void {
+  if (!(Math.abs(time) < Infinity))
+    throw new RangeError(`time is ${time}; it must be a moment on the driver's clock, s`);
+}
+
+/** @throws RangeError where what is given as a driver is none */
+export function checkDriver(driver: Driver | undefined): void {
+  if (driver !== undefined && typeof (driver as Partial<Driver> | null)?.read !== 'function')
+    throw new RangeError(`driver is ${driver === null ? 'null' : typeof driver}; it must have a function read`);
 }

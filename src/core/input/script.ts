@@ -1,4 +1,5 @@
 import type { HostCall, RecordingStart } from './host.js';
+import { isGroup, showValue } from '../tuning/words.js';
 import { knownAction } from './actions.js';
 import { HOST, SLACK, stamp, type Action, type Driver } from './intents.js';
 
@@ -21,11 +22,14 @@ export interface InputRow {
  * @throws RangeError naming a row whose time, action or value is out of range
  */
 export function script(rows: readonly InputRow[]): Driver {
+  if (!Array.isArray(rows)) throw new RangeError(`rows is ${showValue(rows)}; it must be a list of rows of input`);
   const order = rows
     .map((row, i) => {
       if (!(row.time >= 0 && row.time < Infinity))
         throw new RangeError(`row ${i + 1}: time is ${row.time}; it must be at least 0`);
       // Calls were made between two ticks, whose moments need not be whole microseconds.
+      if (row.action === 'host' && !isGroup(row.call))
+        throw new RangeError(`row ${i + 1}: call is ${showValue(row.call)}; a host row needs one`);
       if (row.action === 'host') return { time: row.time, action: HOST, value: 0, call: row.call, i };
       const action = knownAction(row.action);
       if (action < 0) throw new RangeError(`row ${i + 1}: there is no action ${row.action}`);

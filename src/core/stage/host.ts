@@ -1,4 +1,4 @@
-import { installAbilities } from '../character/ability.js';
+import { checkOwnNumbers, installAbilities } from '../character/ability.js';
 import { NOW, nearsFor, type Body } from '../character/body.js';
 import { placeSets, tellAboard } from '../character/frame.js';
 import { startFreeing } from '../character/freeing.js';
@@ -36,55 +36,96 @@ import type { HostCall } from '../input/host.js';
 import { OPPOSED, type Opposed } from '../input/intents.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { compileTuning, launchFor, type Motion } from '../tuning/motion.js';
-import { putAt, spotOf } from './placing.js';
+import { FARTHEST } from '../tuning/keys.js';
+import { checkPair, putAt, spotOf } from './placing.js';
 
 /**
- * Puts a call of the game on a character into effect, at the body's present moment.
+ * A call of the game on a character, checked whole.
+ * @returns what puts it into effect, at the body's moment then
  * @throws RangeError naming an argument that is out of range; TuningError where a tuning is wrong
  */
-export function applyCall(level: CompiledLevel, body: Body, call: HostCall): void {
-  const { s, ySign, clock } = body;
+export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): () => void {
+  const { s } = body;
   if ('hop' in call) {
-    check('height', call.hop, 0, 67108864);
-    if (call.hop === 0) return;
-    const told = body.tell('takeoff');
-    told.by = 'hop';
-    takeOff(body, launchFor(body.motion, call.hop), 'hop', true);
-  } else if ('shove' in call) {
-    const [vx, vy] = call.shove;
-    check('vx', vx, -67108864, 67108864);
-    check('vy', vy, -67108864, 67108864);
-    check('lock', call.lock, 0, 60);
-    const up = vy * ySign;
-    if (up > 0 || s[SUPPORT] !== GROUND) leaveAny(body);
-    s[VX] = vx - body.frame[MVX]! + 0;
-    s[VY] = s[SUPPORT] === GROUND ? 0 : up - body.frame[MVY]! + 0;
-    s[JUMPING] = 0;
-    s[EASING] = 0;
-    s[LOCK_SINCE] = clock[NOW]!;
-    s[LOCK_FOR] = call.lock;
-    s[LOCK_FROM] = s[VX]!;
-  } else if ('place' in call) {
-    const { place } = call;
-    putAt(body, spotOf(level, place));
-  } else if ('allow' in call) {
-    if (call.allow !== 'airJumps') throw new RangeError(`allow is ${String(call.allow)}; it must be airJumps`);
-    check('count', call.count, 0, 1000);
-    s[AIR_SPENT] = body.motion.airLaunch.length - call.count;
-  } else if ('retune' in call) {
-    retune(body, knownOr(body, compileTuning(call.retune)));
-  } else if ('listen' in call) {
-    if (!call.listen) releaseAll(body);
-    s[DEAF] = call.listen ? 0 : 1;
-  } else if ('ignore' in call) {
+    const { hop } = call;
+    check('height', hop, 0, FARTHEST);
+    return () => hopBy(body, hop);
+  }
+  if ('shove' in call) {
+    const { shove, lock } = call;
+    checkPair('shove', shove);
+    check('vx', shove[0], -FARTHEST, FARTHEST);
+    check('vy', shove[1], -FARTHEST, FARTHEST);
+    check('lock', lock, 0, 60);
+    return () => shoveBy(body, shove, lock);
+  }
+  if ('place' in call) {
+    const spot = spotOf(level, call.place);
+    return () => putAt(body, spot);
+  }
+  if ('allow' in call) {
+    const { allow, count } = call;
+    if (allow !== 'airJumps') throw new RangeError(`allow is ${String(allow)}; it must be airJumps`);
+    check('count', count, 0, 1000);
+    if (count !== Math.floor(count)) throw new RangeError(`count is ${count}; it must be a whole number`);
+    return () => void (s[AIR_SPENT] = body.motion.airLaunch.length - count);
+  }
+  if ('retune' in call) {
+    const motion = compileTuning(call.retune);
+    checkOwnNumbers(body, motion);
+    return () => retune(body, knownOr(body, motion));
+  }
+  if ('listen' in call) {
+    const { listen } = call;
+    return () => {
+      if (!listen) releaseAll(body);
+      s[DEAF] = listen ? 0 : 1;
+    };
+  }
+  if ('ignore' in call) {
     const bit = layerBit(level, call.ignore);
-    s[IGNORES] = call.on ? s[IGNORES]! | bit : s[IGNORES]! & ~bit;
-    for (const near of body.nears) near.ignores = s[IGNORES]!;
-    changeGround(body);
-  } else if ('oppose' in call) {
-    s[OPPOSED_BY] = ruleOf(call.oppose);
-    updateWish(body);
-  } else if ('drive' in call) releaseAll(body);
+    const { on } = call;
+    return () => {
+      s[IGNORES] = on ? s[IGNORES]! | bit : s[IGNORES]! & ~bit;
+      for (const near of body.nears) near.ignores = s[IGNORES]!;
+      changeGround(body);
+    };
+  }
+  if ('oppose' in call) {
+    const rule = ruleOf(call.oppose);
+    return () => {
+      s[OPPOSED_BY] = rule;
+      updateWish(body);
+    };
+  }
+  if ('drive' in call) return () => releaseAll(body);
+  // Of a mover: that is not for a body to do.
+  if ('moveTo' in call || 'placeAt' in call) return () => undefined;
+  throw new RangeError(
+    `there is no call ${Object.keys(call).join(', ') || 'without a name'}; there are ${CALLS.join(', ')}`,
+  );
+}
+
+const CALLS = ['hop', 'shove', 'place', 'allow', 'retune', 'listen', 'ignore', 'oppose', 'drive', 'moveTo', 'placeAt'];
+
+function hopBy(body: Body, height: number): void {
+  if (height === 0) return;
+  const told = body.tell('takeoff');
+  told.by = 'hop';
+  takeOff(body, launchFor(body.motion, height), 'hop', true);
+}
+
+function shoveBy(body: Body, [vx, vy]: readonly [number, number], lock: number): void {
+  const { s, ySign, clock } = body;
+  const up = vy * ySign;
+  if (up > 0 || s[SUPPORT] !== GROUND) leaveAny(body);
+  s[VX] = vx - body.frame[MVX]! + 0;
+  s[VY] = s[SUPPORT] === GROUND ? 0 : up - body.frame[MVY]! + 0;
+  s[JUMPING] = 0;
+  s[EASING] = 0;
+  s[LOCK_SINCE] = clock[NOW]!;
+  s[LOCK_FOR] = lock;
+  s[LOCK_FROM] = s[VX]!;
 }
 
 /**
@@ -176,5 +217,6 @@ export function use(body: Body, motion: Motion): void {
 }
 
 function check(name: string, value: number, least: number, most: number): void {
-  if (!(value >= least && value <= most)) throw new RangeError(`${name} is ${value}; it must be ${least} to ${most}`);
+  if (typeof value !== 'number' || !(value >= least && value <= most))
+    throw new RangeError(`${name} is ${String(value)}; it must be ${least} to ${most}`);
 }

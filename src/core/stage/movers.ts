@@ -9,7 +9,7 @@ export class StageMovers {
   readonly list: readonly StageMover[];
   /** Offsets when the last tick began, x and y in turn, in the level's own axes. */
   readonly were: Float64Array;
-  /** Where the game wants its movers to be when the tick ends, y up; NaN where it has not said so. */
+  /** Where the game wants its movers to be when the tick ends, y up; Infinity where it has not said so. */
   private readonly aims: Float64Array;
 
   private constructor(
@@ -21,7 +21,7 @@ export class StageMovers {
   ) {
     this.list = level.movers.map((_, i) => new StageMover(level, i + 1, moving, time, call));
     this.were = new Float64Array(2 * this.list.length);
-    this.aims = new Float64Array(2 * this.list.length).fill(NaN);
+    this.aims = new Float64Array(2 * this.list.length).fill(Infinity);
     this.keep();
   }
 
@@ -66,13 +66,18 @@ export class StageMovers {
     this.keep();
     moving.begin(start, length);
     for (let set = 1; set <= this.list.length; set++)
-      if (!Number.isNaN(aims[2 * set - 2]!)) moving.aim(set, aims[2 * set - 2]!, aims[2 * set - 1]!, length);
+      if (aims[2 * set - 2]! < Infinity) moving.aim(set, aims[2 * set - 2]!, aims[2 * set - 1]!, length);
   }
 
   /** Ends it. */
   finish(): void {
     this.moving.finish(this.aims);
-    this.aims.fill(NaN);
+    this.aims.fill(Infinity);
+  }
+
+  /** How many of them say where the game wants its movers to be. */
+  get aimCount(): number {
+    return this.aims.length;
   }
 
   /** How many numbers of a snapshot are theirs. */

@@ -44,6 +44,8 @@ import {
   Y,
 } from '../character/state.js';
 import type { CompiledLevel } from '../terrain/world.js';
+import { FARTHEST } from '../tuning/keys.js';
+import { showValue } from '../tuning/words.js';
 import { startFreeing } from '../character/freeing.js';
 import { isInside } from '../character/inside.js';
 
@@ -61,15 +63,26 @@ export interface Spot {
  */
 export function spotOf(level: CompiledLevel, at: string | readonly [number, number]): Spot {
   if (typeof at !== 'string') {
+    checkPair('at', at, "a spawn's name, or ");
     for (const value of at)
-      if (!(Math.abs(value) <= 67108864))
-        throw new RangeError(`at is ${at.join(', ')}; it must be two numbers within ±67108864`);
+      if (!(Math.abs(value) <= FARTHEST))
+        throw new RangeError(`at is ${at.join(', ')}; it must be two numbers within ±${FARTHEST}`);
     return { x: at[0], y: at[1] };
   }
   const spawn = level.spawns.get(at);
   if (!spawn)
     throw new RangeError(`there is no spawn ${at}; the level has ${[...level.spawns.keys()].join(', ') || 'none'}`);
   return spawn;
+}
+
+/**
+ * @param or what else it may be
+ * @throws RangeError where something is not a list of two numbers
+ */
+export function checkPair(name: string, pair: unknown, or = ''): void {
+  const is = Array.isArray(pair) ? `[${pair.join(', ')}]` : showValue(pair);
+  if (!Array.isArray(pair) || pair.length !== 2 || pair.some((one) => typeof one !== 'number'))
+    throw new RangeError(`${name} is ${is}; it must be ${or}two numbers within ±${FARTHEST}`);
 }
 
 /** What stays when a body is put somewhere else: how it faces, what is held, which tuning applies. */

@@ -64,7 +64,7 @@ export function rewind(stage: Stage, { seconds = 60, rate = 60 }: { seconds?: nu
       stage.restore(ring[at(k)]!);
       count = k + 1;
       for (const character of stage.characters) if (character.driver?.isLive === true) character.letGo();
-      return now - stage.time;
+      return now - times[at(k)]!;
     },
     clear() {
       first = count = 0;

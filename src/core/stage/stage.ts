@@ -2,22 +2,26 @@ import { arrange, installAbilities, type Ability } from '../character/ability.js
 import { abilities } from '../character/abilities/index.js';
 import { Body, NOW, TICK, TICK_LENGTH, TICK_START } from '../character/body.js';
 import { Character } from '../character/character.js';
-import { FACING, FIRST, IGNORES, OPPOSED_BY, TUNED } from '../character/state.js';
-import { HOST, SLACK, type Driver, type Opposed } from '../input/intents.js';
+import { FACING, FIRST, IGNORES, OPPOSED_BY } from '../character/state.js';
+import { HOST, SLACK, checkDriver, type Driver, type Opposed } from '../input/intents.js';
 import type { HostCall } from '../input/host.js';
 import { Recorder } from '../input/recording.js';
 import type { InputRow } from '../input/script.js';
 import { compileLevel } from '../terrain/compile.js';
 import type { CompiledLevel } from '../terrain/world.js';
-import type { Level } from '../terrain/level.js';
-import { EventQueue, type StageEvent } from '../trace/events.js';
+import type { WrittenLevel } from '../terrain/level.js';
+import { checkBetween } from '../trace/between.js';
+import type { StageEvent } from '../trace/events.js';
 import { compileTuning, type Motion } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
-import { applyCall, changeGround, layerBit, ruleOf } from './host.js';
+import { isGroup } from '../tuning/words.js';
+import { changeGround, layerBit, prepareCall, ruleOf } from './host.js';
 import { movedByGame, type StageMover } from './mover.js';
 import { StageMovers } from './movers.js';
 import { DrawnShapes, type StageShape } from './shapes.js';
 import { takeBack } from './snapshot.js';
+import { Telling } from './telling.js';
+import { SnapshotCheck } from './valid.js';
 import { Together } from './together.js';
 import { putAt, spotOf } from './placing.js';
 
@@ -42,17 +46,19 @@ export class Stage {
   readonly level: CompiledLevel;
   readonly characters: Character[] = [];
   private readonly bodies: Body[] = [];
-  private readonly queue = new EventQueue();
-  private listeners: readonly ((event: Readonly<StageEvent>) => void)[] = [];
+  private readonly telling = new Telling(this.characters);
   private readonly clock = new Float64Array(CLOCK_LENGTH);
-  /** While events are handed out, calls wait. */
-  private delivering = false;
-  private waiting: (() => void)[] = [];
-  private rounds = 0;
+  /** The state before a tick that may fail. */
+  private before = new Float64Array(0);
+  /** Whether a character has abilities of the game's own, which may throw. */
+  private ownAbilities = false;
   /** 1 for each named shape that is switched off. */
   private readonly off: Uint8Array;
   private readonly moved: StageMovers | undefined;
   private readonly together = new Together();
+  private readonly checked: SnapshotCheck;
+  /** While drivers are asked. */
+  private reading = false;
   private drawn: DrawnShapes | undefined = undefined;
 
   /** @internal */
@@ -64,6 +70,14 @@ export class Stage {
       this.bodies,
       () => this.time,
       (call) => this.callMover(call),
+    );
+    const { moved } = this;
+    this.checked = new SnapshotCheck(
+      CLOCK_LENGTH,
+      this.off.length,
+      moved?.aimCount ?? 0,
+      moved?.size ?? 0,
+      this.bodies,
     );
   }
 
@@ -79,11 +93,13 @@ export class Stage {
 
   /**
    * Puts a character on the stage.
-   * @throws TuningError where the tuning is wrong; RangeError where an option is: no such spawn, layer or rule, a name taken
+   * It is there at once, for an event handler too.
+   * @throws TuningError where the tuning is wrong; RangeError where an option is: no such spawn, layer or rule, a name taken, no driver
    */
   add(tuning: Tuning | Motion, options: AddOptions = {}): Character {
-    const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
+    const motion = motionOf(tuning);
     const { at = 'start', opposed = 'still' } = options;
+    checkDriver(options.driver);
     const spot = spotOf(this.level, at);
     const facing = options.facing ?? spot.facing ?? 1;
     if (facing !== 1 && facing !== -1) throw new RangeError(`facing is ${String(facing)}; it must be 1 or -1`);
@@ -104,16 +120,17 @@ export class Stage {
   /** The body of a character. */
   private join(name: string, motion: Motion, abilities: readonly Ability[]): Body {
     const ySign = this.level.yPoints === 'up' ? 1 : -1;
-    const body = new Body(name, motion, this.level, ySign, this.queue, abilities, this.moved?.moving);
+    const body = new Body(name, motion, this.level, ySign, this.telling.queue, abilities, this.moved?.moving);
     installAbilities(body);
     body.clock[NOW] = this.time;
     for (const near of body.nears) near.off = this.off;
-    body.onHost = (which, call) => applyCall(this.level, which, call);
+    body.onHost = (which, call) => prepareCall(this.level, which, call)();
+    this.ownAbilities ||= abilities.some((ability) => !BUILT_IN.includes(ability));
     return body;
   }
 
   private enter(body: Body): Character {
-    const character = new Character(body, (call) => this.call(body, call));
+    const character = new Character(body, (call, then) => this.call(body, call, then));
     this.bodies.push(body);
     this.characters.push(character);
     return character;
@@ -142,7 +159,8 @@ export class Stage {
   }
 
   /**
-   * Switches a named shape off or on: a door, a crumbling plank. What stood on it falls; what is in its way when it comes back is pushed out.
+   * Switches a named shape off or on: a door, a crumbling plank. What stood on it falls; what is in its way when it comes back is pushed out. Asked by an
+   * event handler, it waits until all have been told.
    * @throws RangeError where the level has no such shape
    */
   setShape(name: string, on: boolean): void {
@@ -151,14 +169,17 @@ export class Stage {
       throw new RangeError(
         `there is no shape ${name}; the level has ${this.level.shapes.join(', ') || 'none with a name'}`,
       );
-    if (this.off[shape] === (on ? 0 : 1)) return;
-    this.off[shape] = on ? 0 : 1;
+    this.telling.ask(() => this.switchShape(shape, on ? 0 : 1));
+  }
+
+  private switchShape(shape: number, off: number): void {
+    if (this.off[shape] === off) return;
+    this.off[shape] = off;
     for (const body of this.bodies) {
       body.clock[TICK] = this.ticks;
       body.clock[NOW] = this.time;
       changeGround(body);
     }
-    this.deliver();
   }
 
   /** Whether a named shape is there. */
@@ -188,22 +209,20 @@ export class Stage {
   /**
    * Everything solid, to draw: outlines in the level's own axes, each with the offset of what it belongs to. The list and its entries are used again.
    * @param between how far into the next tick the picture is, 0 to 1 (a stepper's `between`); 1 for the last tick's end
+   * @throws RangeError where that is out of range
    */
   shapes(between = 1): readonly Readonly<StageShape>[] {
+    checkBetween(between);
     const drawn = (this.drawn ??= new DrawnShapes(this.level));
     return drawn.at(this.movers, this.moved?.were, this.off, between);
   }
 
-  /** A call of the game on a mover; of an event handler, it waits until the tick has ended. */
+  /** A call of the game on a mover; of an event handler, it waits until all have been told. */
   private callMover(call: HostCall): void {
     const [name, x, y] = 'moveTo' in call ? call.moveTo : 'placeAt' in call ? call.placeAt : ['', NaN, NaN];
     movedByGame(this.level, name, x, y);
-    if (this.delivering) {
-      if (!this.bodies.some(({ driver }) => driver?.hasCalls === true)) this.waiting.push(() => this.takeMover(call));
-      return;
-    }
-    this.takeMover(call);
-    this.deliver();
+    if (this.telling.busy && this.bodies.some(({ driver }) => driver?.hasCalls === true)) return;
+    this.telling.ask(() => this.takeMover(call));
   }
 
   private takeMover(call: HostCall): void {
@@ -218,22 +237,31 @@ export class Stage {
         if (intents.action[i] === HOST) this.moved!.take(intents.calls[i]!, this.time, this.ticks);
   }
 
-  /** Calls `listener` for every event of every character, in order, when the tick has ended. */
+  /**
+   * Calls `listener` for every event of every character, in order, when the tick has ended. What it asks of the stage waits until everyone has been told.
+   * @returns a function that ends it
+   * @throws RangeError where it is no function
+   */
   listen(listener: (event: Readonly<StageEvent>) => void): () => void {
-    this.listeners = [...this.listeners, listener];
-    return () => {
-      this.listeners = this.listeners.filter((kept) => kept !== listener);
-    };
+    return this.telling.listen(listener);
   }
 
   /**
-   * Moves everything on by one tick.
+   * Moves everything on by one tick. Where a driver, or an ability of the game, throws within it, the tick has not happened.
    * @param dt length of the tick, s; above 0 and at most 10
    * @param at when the tick starts on the drivers' clock, s; the stage's own clock unless given
-   * @throws RangeError where dt is out of range
+   * @throws RangeError where an argument is out of range, or an event handler, a driver or an ability calls it. What event handlers throw reaches the caller
+   * when all have been told; several errors as one AggregateError
    */
   tick(dt: number, at?: number): void {
     if (!(dt > 0 && dt <= 10)) throw new RangeError(`dt is ${dt}; it must be above 0 and at most 10 seconds`);
+    if (at !== undefined && !(Math.abs(at) < Infinity))
+      throw new RangeError(`at is ${at}; it must be a moment on the drivers' clock, s`);
+    const { telling } = this;
+    if (telling.busy || this.reading)
+      throw new RangeError(
+        `tick was called by ${this.reading ? 'a driver' : telling.by}; one tick ends before the next begins`,
+      );
     const c = this.clock;
     if (dt !== c[LENGTH]) {
       c[BASE] = c[TIME]!;
@@ -242,86 +270,72 @@ export class Stage {
       const rate = Math.floor(1 / dt + 0.5);
       c[RATE] = Math.abs(rate * dt - 1) < 1e-12 ? rate : 0;
     }
-    const { moved } = this;
-    for (let i = 0; i < this.bodies.length; i++) {
-      const body = this.bodies[i]!;
-      body.clock[TICK] = c[TICKS]!;
-      body.clock[TICK_START] = c[TIME]!;
-      body.clock[TICK_LENGTH] = dt;
-      // Two stores: one of either would be boxed.
-      if (at === undefined) body.intents.span[0] = c[TIME]!;
-      else body.intents.span[0] = at;
-      readDriver(body, this.characters[i]!);
-      body.recorder?.keep(body, c[TIME]!);
+    const called = this.readDrivers(dt, at);
+    const mayFail = this.ownAbilities || called;
+    if (mayFail) {
+      if (this.before.length !== this.snapshotLength) this.before = new Float64Array(this.snapshotLength);
+      this.snapshot(this.before);
     }
-    if (moved !== undefined) {
-      this.replayMovers();
-      moved.begin(c[TIME]!, dt);
+    try {
+      this.play(dt);
+    } catch (error) {
+      telling.drop();
+      if (mayFail) this.takeBack(this.before);
+      throw error;
     }
-    this.together.play(this.bodies, moved?.moving, this.queue);
-    moved?.finish();
+    for (let i = 0; i < this.bodies.length; i++) this.bodies[i]!.recorder?.keep(this.bodies[i]!, c[TIME]!);
     c[TICKS]!++;
     c[COUNT]!++;
     c[TIME] = c[BASE]! + (c[RATE]! > 0 ? c[COUNT]! / c[RATE]! : c[COUNT]! * c[LENGTH]!);
-    this.deliver();
+    telling.tell();
   }
 
-  private deliver(): void {
-    const { queue } = this;
-    if (queue.count > 0) {
-      this.delivering = true;
-      try {
-        this.hand();
-      } finally {
-        this.delivering = false;
-        queue.count = 0;
+  /** Asks all drivers. @returns whether one of them plays calls of the game */
+  private readDrivers(dt: number, at: number | undefined): boolean {
+    const c = this.clock;
+    let called = false;
+    this.reading = true;
+    try {
+      for (let i = 0; i < this.bodies.length; i++) {
+        const body = this.bodies[i]!;
+        body.clock[TICK] = c[TICKS]!;
+        body.clock[TICK_START] = c[TIME]!;
+        body.clock[TICK_LENGTH] = dt;
+        // Two stores: one of either would be boxed.
+        if (at === undefined) body.intents.span[0] = c[TIME]!;
+        else body.intents.span[0] = at;
+        called = readDriver(body, this.characters[i]!) || called;
       }
+    } finally {
+      this.reading = false;
     }
-    if (this.waiting.length > 0) this.callWaiting();
+    return called;
   }
 
-  /** Hands every event to whoever listens. */
-  private hand(): void {
-    const { queue, listeners } = this;
-    for (let i = 0; i < queue.count; i++) {
-      const event = queue.at(i);
-      for (let k = 0; k < listeners.length; k++) listeners[k]!(event);
-      for (let k = 0; k < this.characters.length; k++) {
-        const character = this.characters[k]!;
-        if (character.name === event.who) character.deliver(event);
-      }
+  private play(dt: number): void {
+    const { moved, telling } = this;
+    telling.playing = true;
+    if (moved !== undefined) {
+      this.replayMovers();
+      moved.begin(this.clock[TIME]!, dt);
     }
+    this.together.play(this.bodies, moved?.moving, telling.queue);
+    moved?.finish();
+    telling.playing = false;
   }
 
-  /** A call of the game on a character. Made by an event handler, it waits until the tick has ended. */
-  private call(body: Body, call: HostCall): void {
-    if (this.delivering) {
-      if (body.driver?.hasCalls !== true) this.waiting.push(() => this.take(body, call));
-      return;
-    }
-    this.take(body, call);
-    this.deliver();
-  }
-
-  private take(body: Body, call: HostCall): void {
-    body.clock[TICK] = this.ticks;
-    body.clock[NOW] = this.time;
-    applyCall(this.level, body, call);
-    body.recorder?.call(this.time, call);
-  }
-
-  /** Calls that handlers made. Their own events may lead to further calls, but not for ever. */
-  private callWaiting(): void {
-    if (++this.rounds > ROUNDS) {
-      this.rounds = 0;
-      this.waiting = [];
-      throw new Error(`event handlers called the characters ${ROUNDS} times in a row between two ticks`);
-    }
-    const { waiting } = this;
-    this.waiting = [];
-    for (const act of waiting) act();
-    this.deliver();
-    this.rounds = 0;
+  /** A call of the game on a character. Made by an event handler, it waits until all have been told; one that is wrong is refused at once. */
+  private call(body: Body, call: HostCall, then?: () => void): void {
+    const act = prepareCall(this.level, body, call);
+    const { telling } = this;
+    if (telling.busy && body.driver?.hasCalls === true) return;
+    telling.ask(() => {
+      body.clock[TICK] = this.ticks;
+      body.clock[NOW] = this.time;
+      act();
+      then?.();
+      body.recorder?.call(this.time, call);
+    });
   }
 
   /**
@@ -385,22 +399,25 @@ export class Stage {
   }
 
   /**
-   * Goes back (or forward) to a snapshot of this stage.
-   * @throws RangeError where it is of a stage with other characters, or of one where a character had a tuning that it never had here. Nothing is changed then
+   * Goes back (or forward) to a snapshot of this stage. Asked by an event handler, it waits until all have been told.
+   * @throws RangeError where it is of a stage with other characters, or of one where a character had a tuning that it never had here, or where one of its
+   * numbers is none, or is no number that a stage can have there. Nothing is changed then
    */
   restore(snapshot: Float64Array): void {
     const length = this.snapshotLength;
+    if (!(snapshot instanceof Float64Array)) throw new RangeError('a snapshot is a Float64Array that `snapshot` gave');
     if (snapshot.length !== length)
       throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${snapshot.length}`);
-    let at = length;
-    for (let i = this.bodies.length - 1; i >= 0; i--) {
-      const { s, tunings, name } = this.bodies[i]!;
-      at -= s.length;
-      if (!(snapshot[at + TUNED]! < tunings.length))
-        throw new RangeError(`the snapshot is of a stage on which ${name} had a tuning that it never had here`);
-    }
+    this.checked.check(snapshot);
+    if (this.telling.busy) {
+      const copy = snapshot.slice();
+      this.telling.ask(() => this.takeBack(copy));
+    } else this.takeBack(snapshot);
+  }
+
+  private takeBack(snapshot: Float64Array): void {
     for (let i = 0; i < this.clock.length; i++) this.clock[i] = snapshot[i]!;
-    at = this.clock.length;
+    let at = this.clock.length;
     let changed = false;
     for (let i = 0; i < this.off.length; i++) {
       const off = snapshot[at++]!;
@@ -434,18 +451,24 @@ const CLOCK_LENGTH = 6;
  * Opens a level to run in.
  * @throws LevelError where the level is wrong
  */
-export function openStage(level: Level | CompiledLevel): Stage {
-  const compiled = 'terrain' in level ? level : compileLevel(level);
+export function openStage(level: WrittenLevel | CompiledLevel): Stage {
+  const compiled = isGroup(level) && 'terrain' in level ? level : compileLevel(level);
   return new Stage(compiled);
+}
+
+/** A tuning, compiled or not. */
+function motionOf(tuning: Tuning | Motion): Motion {
+  return isGroup(tuning) && 'launch' in tuning ? tuning : compileTuning(tuning);
 }
 
 /**
  * Asks the driver, and turns its moments into moments of this tick. They are whole microseconds of stage time, so that a
  * recording of them gives the same bits again.
+ * @returns whether there are calls of the game among them
  */
-function readDriver({ driver, intents, clock }: Body, who: Character): void {
+function readDriver({ driver, intents, clock }: Body, who: Character): boolean {
   intents.count = 0;
-  if (driver === undefined) return;
+  if (driver === undefined) return false;
   const from = intents.span[0]!;
   const start = clock[TICK_START]!;
   const length = clock[TICK_LENGTH]!;
@@ -453,22 +476,24 @@ function readDriver({ driver, intents, clock }: Body, who: Character): void {
   intents.span[2] = start;
   driver.read(intents, who);
   let latest = 0;
+  let called = false;
   for (let i = 0; i < intents.count; i++) {
     let moment = intents.time[i]! - from;
     if (intents.action[i] !== HOST) {
       // Rounded down; what is late comes with the first microsecond of the tick.
       const whole = Math.floor((start + moment) * 1e6 + 0.01) / 1e6;
       moment = (whole < start - SLACK ? Math.ceil(start * 1e6 - 0.01) / 1e6 : whole) - start;
-    } else if (moment < SLACK) moment = 0;
+    } else {
+      called = true;
+      if (moment < SLACK) moment = 0;
+    }
     latest = moment > latest ? (moment < length ? moment : length) : latest;
     intents.time[i] = latest;
   }
+  return called;
 }
 
 const NO_MOVERS: readonly StageMover[] = [];
 
 /** The built-in abilities in their order. */
 const BUILT_IN: readonly Ability[] = Object.values(abilities);
-
-/** So many rounds of calls made by handlers of the calls before are followed. */
-const ROUNDS = 16;

@@ -13,6 +13,7 @@ export interface Stepper {
    * @param now the moment of this frame, s, on the clock that drivers stamp their presses with
    * @param tick called for each tick with its length and its start on that clock, s
    * @returns how many ticks ran
+   * @throws RangeError where `now` is no moment
    */
   run(now: number, tick: (dt: number, at: number) => void): number;
   /** Runs one tick, paused or not, and shows its end. Presses that wait act at its start. */
@@ -62,6 +63,7 @@ export function stepper({ rate, atMost = 8 }: { rate: number; atMost?: number })
       paused = value;
     },
     run(now, tick) {
+      checkNow(now);
       if (paused) return 0;
       // The first run, the first after a pause, or a clock that has gone back.
       if (!(now >= latest)) beginAnew(now);
@@ -82,6 +84,7 @@ export function stepper({ rate, atMost = 8 }: { rate: number; atMost?: number })
       return ticks;
     },
     once(now, tick) {
+      checkNow(now);
       tick(1 / rate, now);
       between = 1;
       if (!paused) {
@@ -90,4 +93,8 @@ export function stepper({ rate, atMost = 8 }: { rate: number; atMost?: number })
       }
     },
   };
+}
+
+function checkNow(now: number): void {
+  if (!(Math.abs(now) < Infinity)) throw new RangeError(`now is ${now}; it must be a moment on the clock, s`);
 }

@@ -1,6 +1,8 @@
 import { FARTHEST } from '../tuning/keys.js';
+import { showValue } from '../tuning/words.js';
+import { checkBase, checkGroup, checkNumbers, checkText } from './checks.js';
 import { EdgeList, ONE_WAY, type Style } from './edges.js';
-import { LevelError, type Level, type Mark } from './level.js';
+import { LevelError, type Mark, type WrittenLevel } from './level.js';
 import { onGrid } from './terrain.js';
 import { BUILT_IN_MARKS, outlineOf } from './tiles.js';
 import { Registry, compileWorld, type CompiledLevel } from './world.js';
@@ -9,12 +11,15 @@ import { Registry, compileWorld, type CompiledLevel } from './world.js';
  * Compiles a level into edges: tiles that touch become one solid, and a run of faces becomes one edge.
  * @throws LevelError where a mark, a spawn, a zone, a surface or a size is wrong
  */
-export function compileLevel(level: Level): CompiledLevel {
+export function compileLevel(level: WrittenLevel): CompiledLevel {
+  checkGroup(level, '', 'a group of keys with rows');
+  checkBase(level);
   const tile = level.tile ?? 1;
-  if (!(tile > 0 && tile <= FARTHEST))
-    throw new LevelError('tile', `tile is ${tile}; it must be above 0 and at most ${FARTHEST}`);
+  if (typeof tile !== 'number' || !(tile > 0 && tile <= FARTHEST))
+    throw new LevelError('tile', `tile is ${String(tile)}; it must be above 0 and at most ${FARTHEST}`);
+  if (level.origin !== undefined) checkNumbers(level.origin, 'origin', '[x, y]');
   const [ox, oy] = level.origin ?? [0, 0];
-  const { rows } = level;
+  const rows = rowsOf(level.rows);
   const height = rows.length;
   const width = rows.reduce((most, row) => Math.max(most, row.length), 0);
   const up = level.yPoints === 'up';
@@ -44,6 +49,18 @@ export function compileLevel(level: Level): CompiledLevel {
   });
 }
 
+/**
+ * Rows as a list: one text is cut into its lines.
+ * @throws LevelError where they are neither
+ */
+export function rowsOf(rows: WrittenLevel['rows']): readonly string[] {
+  if (typeof rows === 'string') return rows.replace(/\n$/, '').split(/\r?\n/);
+  if (!Array.isArray(rows))
+    throw new LevelError('rows', `rows is ${showValue(rows)}; it must be a list of texts or one block of lines`);
+  (rows as readonly unknown[]).forEach((row, i) => checkText(row, `rows.${i}`));
+  return rows;
+}
+
 /** What a cell can hold, besides nothing. */
 interface Tile {
   oneWay: boolean;
@@ -66,17 +83,19 @@ interface Grid {
 }
 
 /** The marks that are in use, by character. */
-function readMarks(level: Level, registry: Registry): Map<string, Tile> {
+function readMarks(level: WrittenLevel, registry: Registry): Map<string, Tile> {
   const tiles = new Map<string, Tile>();
   const add = (character: string, mark: Mark): void => {
     const where = `marks.${character}`;
+    checkGroup(mark, where, 'a group of keys');
     if ([...character].length !== 1) throw new LevelError(where, `the mark ${character} must be one character`);
     if ('.@ '.includes(character)) throw new LevelError(where, `the mark ${character} has its own meaning`);
     if ((mark.solid === undefined) === (mark['one-way'] === undefined))
       throw new LevelError(where, `the mark ${character} must be either solid or one-way`);
     tiles.set(character, { ...outlineOf(mark, where), style: registry.style(mark, where) });
   };
-  const own = level.marks ?? {};
+  const own = level.marks === undefined ? {} : level.marks;
+  checkGroup(own, 'marks', 'a group of named entries');
   for (const [character, mark] of Object.entries(BUILT_IN_MARKS)) if (!(character in own)) add(character, mark);
   for (const [character, mark] of Object.entries(own)) add(character, mark);
   return tiles;

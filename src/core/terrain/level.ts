@@ -14,6 +14,15 @@ export interface Spawn {
   facing?: number;
 }
 
+/** A spawn, whichever way it was written. */
+export function spawnOf(spawn: Spawn | Point): Spawn {
+  return isPoint(spawn) ? { at: spawn } : spawn;
+}
+
+function isPoint(spawn: Spawn | Point): spawn is Point {
+  return Array.isArray(spawn);
+}
+
 /** What ground or a wall does to whoever touches it. Left out: as if plain. */
 export interface Surface {
   /** Scales speeding up, braking and turning: 1 is normal, 0.1 slick, 3 sticky. */
@@ -145,6 +154,15 @@ export interface Level extends LevelBase {
   origin?: readonly [number, number];
   marks?: Readonly<Record<string, Mark>>;
   rows: readonly string[];
+}
+
+/** What levels in rows and drawn levels have in common, spawns written in either way. */
+export type WrittenBase = Omit<LevelBase, 'spawns'> & Pick<WrittenLevel, 'spawns'>;
+
+/** A level as it may be written: rows as one text of lines, too, and spawns as just their places. */
+export interface WrittenLevel extends Omit<Level, 'rows' | 'spawns'> {
+  rows: string | readonly string[];
+  spawns?: Readonly<Record<string, Spawn | Point>>;
 }
 
 /** A level that cannot be used: what is wrong, where in the data. */

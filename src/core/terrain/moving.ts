@@ -12,7 +12,7 @@ export const MOTION_LENGTH = 7;
 
 /** The state of one mover: stage time less its own time; whether it waits, at which moment of its own. */
 const BEHIND = 0;
-const WAITS = 1;
+export const WAITS = 1;
 const OWN = 2;
 /** Of one that the game moves: its place, its velocity in this tick, that in the tick before and until when it lasted. */
 const PLACE_X = 3;
@@ -21,10 +21,11 @@ const GOES_X = 5;
 const GOES_Y = 6;
 const WENT_X = 7;
 const WENT_Y = 8;
-const WENT_UNTIL = 9;
+export const WENT_UNTIL = 9;
 /** Since when it waits, s of stage time. */
 const SINCE = 10;
 const SIZE = 11;
+export { SIZE as MOVER_NUMBERS };
 
 /** Moments closer than this are one, s. */
 const ROUNDING = 1e-10;
@@ -274,8 +275,8 @@ export class Moving {
         // Exactly where it was wanted, unless it had to wait.
         const [x, y] = [aims[2 * set - 2]!, aims[2 * set - 1]!];
         const arrives = !waits && this.switchSet.indexOf(set) < 0;
-        s[base + PLACE_X] = arrives && x === x ? x : at[MX]!;
-        s[base + PLACE_Y] = arrives && y === y ? y : at[MY]!;
+        s[base + PLACE_X] = arrives && x < Infinity ? x : at[MX]!;
+        s[base + PLACE_Y] = arrives && y < Infinity ? y : at[MY]!;
         s[base + GOES_X] = s[base + GOES_Y] = 0;
         continue;
       }

@@ -1,4 +1,5 @@
 import { FARTHEST } from '../tuning/keys.js';
+import { checkGroup, checkList, checkNumbers, checkOne } from './checks.js';
 import { CLOSED, type EdgeList, LINE, ONE_WAY, SIDED } from './edges.js';
 import { LevelError, type Carry, type Outline } from './level.js';
 import { onGrid } from './terrain.js';
@@ -14,7 +15,7 @@ const FORMS = { solid: CLOSED, hole: CLOSED, ground: SIDED, 'one-way': ONE_WAY, 
  * @throws LevelError where it is too short, flat, or beyond ±2²⁶
  */
 export function addOutline(
-  { form, points: given, carry = {}, source = -1 }: Outline,
+  outline: Outline,
   where: string,
   called: string,
   sign: number,
@@ -25,6 +26,11 @@ export function addOutline(
   const refuse = (message: string): never => {
     throw new LevelError(where, `${called} ${message}`);
   };
+  checkGroup(outline, where, 'a group of keys with form and points');
+  const { form, points: given, carry = {}, source = -1 } = outline;
+  checkOne(form, `${where}.form`, Object.keys(FORMS));
+  checkList(given, `${where}.points`, 'a list of [x, y]');
+  for (const point of given) checkNumbers(point, `${where}.points`, 'a list of [x, y]');
   const closed = form === 'solid' || form === 'hole';
   const styleOf = (k: number): number =>
     registry.style(

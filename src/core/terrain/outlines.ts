@@ -1,3 +1,4 @@
+import { checkBase, checkGroup, checkList } from './checks.js';
 import { EdgeList } from './edges.js';
 import type { LevelBase, Outline, Point } from './level.js';
 import { addOutline } from './outline.js';
@@ -18,10 +19,16 @@ export interface DrawnLevel extends LevelBase {
  * @throws LevelError naming an outline that is too short, flat, or beyond ±2²⁶
  */
 export function compileOutlines(drawn: DrawnLevel | readonly (readonly Point[])[]): CompiledLevel {
+  if (!Array.isArray(drawn)) checkGroup(drawn, '', 'a group of keys with outlines, or a list of outlines');
   const level: DrawnLevel =
     'outlines' in drawn
       ? drawn
-      : { yPoints: 'up', outlines: drawn.map((points) => ({ form: 'solid' as const, points })) };
+      : {
+          yPoints: 'up',
+          outlines: (drawn as readonly (readonly Point[])[]).map((points) => ({ form: 'solid' as const, points })),
+        };
+  checkBase(level);
+  checkList(level.outlines, 'outlines', 'a list of shapes');
   const sign = level.yPoints === 'up' ? 1 : -1;
   const registry = new Registry(level.surfaces);
   const list = new EdgeList();

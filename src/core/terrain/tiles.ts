@@ -1,3 +1,5 @@
+import { isGroup } from '../tuning/words.js';
+import { checkNumbers } from './checks.js';
 import { LevelError, TILE_PARTS, type Mark, type TilePart } from './level.js';
 
 /** The marks that every level in rows knows. */
@@ -29,7 +31,8 @@ const PARTS: Readonly<Record<TilePart, readonly [number, number, number, number]
  */
 export function outlineOf(mark: Mark, where: string): { oneWay: boolean; full: boolean; points: readonly Point[] } {
   const heights = (pair: readonly [number, number], key: string): readonly [number, number] => {
-    if (pair.length !== 2 || !pair.every((height) => height >= 0 && height <= 1))
+    checkNumbers(pair, `${where}.${key}`, 'two heights of 0 to 1');
+    if (!pair.every((height) => height >= 0 && height <= 1))
       throw new LevelError(`${where}.${key}`, `${key} is [${pair.join(', ')}]; it must be two heights of 0 to 1`);
     if (key !== 'one-way' && pair[0] === 0 && pair[1] === 0)
       throw new LevelError(`${where}.${key}`, `${key} is [0, 0]; a solid tile must have an area`);
@@ -54,11 +57,11 @@ export function outlineOf(mark: Mark, where: string): { oneWay: boolean; full: b
     const [x0, y0, x1, y1] = PARTS[solid];
     return { oneWay: false, full: solid === 'full', points: [[x0, y0], [x0, y1], [x1, y1], [x1, y0]] }; // prettier-ignore
   }
-  if ('hanging' in solid) {
+  if (isGroup(solid) && 'hanging' in solid) {
     const [l, r] = heights(solid.hanging, 'solid.hanging');
     return { oneWay: false, full: l === 1 && r === 1, points: distinct([[0, 1], [1, 1], [1, 1 - r], [0, 1 - l]]) }; // prettier-ignore
   }
-  const [l, r] = heights(solid, 'solid');
+  const [l, r] = heights(solid as readonly [number, number], 'solid');
   return { oneWay: false, full: l === 1 && r === 1, points: distinct([[0, 0], [0, l], [1, r], [1, 0]]) }; // prettier-ignore
 }
 

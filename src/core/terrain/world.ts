@@ -1,11 +1,15 @@
 import { FARTHEST } from '../tuning/keys.js';
+import { isGroup } from '../tuning/words.js';
+import { checkNumber } from './checks.js';
 import { EdgeList, PLAIN_STYLE, mergeStraight, type Style } from './edges.js';
 import {
   LevelError,
   SIDES,
+  spawnOf,
   type Bound,
   type Carry,
-  type LevelBase,
+  type WrittenBase,
+  type Point,
   type Side,
   type Spawn,
   type Surface,
@@ -119,13 +123,10 @@ export class Registry {
 }
 
 function fullSurface(name: string, surface: Surface): FullSurface {
-  const check = (key: string, value: number, least: number, most: number): number => {
-    if (!(value >= least && value <= most))
-      throw new LevelError(`surfaces.${name}.${key}`, `${key} is ${value}; it must be ${least} to ${most}`);
-    return value;
-  };
+  const check = (key: string, value: number, least: number, most: number): number =>
+    checkNumber(value, `surfaces.${name}.${key}`, key, least, most);
   const { bounce = 0 } = surface;
-  const [share, from] = typeof bounce === 'number' ? [bounce, 0] : [bounce.share, bounce.from];
+  const [share, from] = isGroup(bounce) ? [bounce.share, bounce.from] : [bounce, 0];
   return {
     name,
     grip: check('grip', surface.grip ?? 1, 0.001, MOST_SCALE),
@@ -142,7 +143,7 @@ function fullSurface(name: string, surface: Surface): FullSurface {
  * @param merge whether straight runs may still be in several pieces
  */
 export function compileWorld(
-  level: LevelBase,
+  level: WrittenBase,
   list: EdgeList,
   registry: Registry,
   extent: Extent,
@@ -237,9 +238,9 @@ function boundEdges(bounds: Readonly<Record<Side, Bound>>, at: Readonly<Record<S
   return list;
 }
 
-function checkSpawn(name: string, spawn: Spawn): { x: number; y: number; facing: number } {
-  const [x, y] = spawn.at;
-  const facing = spawn.facing ?? 1;
+function checkSpawn(name: string, spawn: Spawn | Point): { x: number; y: number; facing: number } {
+  const { at, facing = 1 } = spawnOf(spawn);
+  const [x, y] = at;
   for (const value of [x, y]) {
     if (!(Math.abs(value) <= FARTHEST))
       throw new LevelError(
@@ -248,6 +249,6 @@ function checkSpawn(name: string, spawn: Spawn): { x: number; y: number; facing:
       );
   }
   if (facing !== 1 && facing !== -1)
-    throw new LevelError(`spawns.${name}.facing`, `spawn ${name} faces ${facing}; it must be 1 or -1`);
+    throw new LevelError(`spawns.${name}.facing`, `spawn ${name} faces ${String(facing)}; it must be 1 or -1`);
   return { x: x + 0, y: y + 0, facing };
 }

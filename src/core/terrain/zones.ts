@@ -1,4 +1,5 @@
 import { FARTHEST } from '../tuning/keys.js';
+import { checkNumber } from './checks.js';
 import { LevelError, type Zone } from './level.js';
 
 /** An area that blocks nothing, as convex pieces, y up. */
@@ -30,11 +31,8 @@ export interface ZonePiece {
 export function compileZones(zones: readonly Zone[], sign: number): CompiledZone[] {
   return zones.map((zone, i) => {
     const where = `zones.${i}`;
-    const check = (key: string, value: number, least: number, most: number): number => {
-      if (!(value >= least && value <= most))
-        throw new LevelError(`${where}.${key}`, `${key} is ${value}; it must be ${least} to ${most}`);
-      return value;
-    };
+    const check = (key: string, value: number, least: number, most: number): number =>
+      checkNumber(value, `${where}.${key}`, key, least, most);
     const [cx, cy] = zone.current ?? [0, 0];
     const outlines = zone.pieces ?? (zone.box ? [boxOf(zone.box)] : []);
     if (outlines.length === 0) throw new LevelError(where, 'a zone needs a box');

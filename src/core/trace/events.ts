@@ -81,7 +81,13 @@ export function plainEvent(event: StageEvent): Partial<StageEvent> {
 /** The events of one tick, in order of their moments; the objects are pooled. */
 export class EventQueue {
   count = 0;
+  /** So many of them have been told, or are being told: nothing comes before these any more. */
+  told = 0;
   private readonly pool: StageEvent[] = [];
+
+  clear(): void {
+    this.count = this.told = 0;
+  }
 
   at(i: number): StageEvent {
     return this.pool[i]!;
@@ -93,7 +99,7 @@ export class EventQueue {
     if (this.count === pool.length) pool.push(blank());
     const added = pool[this.count]!;
     let i = this.count++;
-    for (; i > 0 && pool[i - 1]!.time > time; i--) pool[i] = pool[i - 1]!;
+    for (; i > this.told && pool[i - 1]!.time > time; i--) pool[i] = pool[i - 1]!;
     pool[i] = added;
     added.event = event;
     added.time = time;

@@ -14,7 +14,7 @@ import {
   type Unit,
 } from './keys.js';
 import { TuningError, type FullTuning, type Tuning } from './tuning.js';
-import { showValue } from './words.js';
+import { isGroup, showValue } from './words.js';
 
 type Loose = Record<string, unknown>;
 
@@ -23,6 +23,7 @@ type Loose = Record<string, unknown>;
  * @throws TuningError naming the first key that is unknown, of the wrong type or out of range.
  */
 export function fillTuning(tuning: Tuning): FullTuning {
+  if (!isGroup(tuning)) throw new TuningError('', `a tuning is ${showValue(tuning)}; it must be a group of keys`);
   checkShape(tuning as Loose, '');
   const written = tuning as Loose;
   const tile = tuning.tile ?? 1;

@@ -11,3 +11,8 @@ export function showValue(value: unknown): string {
   const text = typeof value === 'string' ? JSON.stringify(value) : String(value);
   return text.length > 40 ? `${text.slice(0, 37)}…` : text;
 }
+
+/** Whether a value is a group of keys: an object that is neither a list nor nothing. */
+export function isGroup<T>(value: T): value is T & object {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}

@@ -1,12 +1,14 @@
 import {
   BUILT_IN_MARKS,
   outlineOf,
+  rowsOf,
+  spawnOf,
   type Carry,
-  type Level,
   type Mark,
   type Mover,
   type Route,
   type Surface,
+  type WrittenLevel,
   type Zone,
 } from '../../core/index.js';
 
@@ -33,8 +35,9 @@ function carried(carry: Carry): string {
 }
 
 /** A level in rows as a drawing: one shape for each run of a mark. */
-export function drawingOf(level: Level): string {
-  const { rows, tile = 1, origin = [0, 0], yPoints = 'down' } = level;
+export function drawingOf(level: WrittenLevel): string {
+  const { tile = 1, origin = [0, 0], yPoints = 'down' } = level;
+  const rows = rowsOf(level.rows);
   const up = yPoints === 'up';
   const height = rows.length;
   const width = rows.reduce((most, row) => Math.max(most, row.length), 0);
@@ -75,7 +78,8 @@ export function drawingOf(level: Level): string {
     }
   });
   const sign = up ? -1 : 1;
-  for (const [name, spawn] of Object.entries(level.spawns ?? {})) {
+  for (const [name, written] of Object.entries(level.spawns ?? {})) {
+    const spawn = spawnOf(written);
     if (name === 'start') start = undefined;
     shapes.push(`  <circle class="spawn"${attribute('id', name)} cx="${spawn.at[0]}" cy="${spawn.at[1] * sign + 0}" r="${tile / 8}"${attribute('data-facing', spawn.facing)}/>`); // prettier-ignore
   }

@@ -1,0 +1,198 @@
+import type { Body } from '../character/body.js';
+import {
+  ABOARD,
+  AIR_SPENT,
+  BEYOND,
+  CORNERED,
+  COUNTED_WALL,
+  COYOTE,
+  DEAF,
+  DROPPED,
+  EASING,
+  EDGE,
+  END,
+  FACE,
+  FACED_X,
+  FACE_HIGH,
+  FACE_LOW,
+  FACING,
+  FIRST,
+  FOOTFALLS,
+  FRAME,
+  FREEING,
+  GRIP,
+  GRIP_SIDE,
+  HEAD,
+  HEIGHT,
+  HELD_ACTIONS,
+  HOLDS_UP,
+  IGNORES,
+  JUMPING,
+  KEPT,
+  KEY,
+  LANDED,
+  LEDGE_GAVE,
+  LIPPED,
+  LOCK_FOR,
+  MOVER_SLOTS,
+  OPPOSED_BY,
+  PHASE,
+  PIT,
+  PIT_EDGE,
+  POSE,
+  PUSHED,
+  SUPPORT,
+  SUPPORTS,
+  SURFACE,
+  TUNED,
+  WALL,
+  WALL_COYOTE,
+  WALL_HIGH,
+  WALL_LOW,
+  WALL_SIDE,
+  WALL_X,
+  WANT,
+  WISH,
+} from '../character/state.js';
+import { MOVE, OPPOSED } from '../input/intents.js';
+import { MOVER_NUMBERS, WAITS, WENT_UNTIL } from '../terrain/moving.js';
+
+/** What each of a row of numbers can be. */
+class Limits {
+  readonly least: Float64Array;
+  readonly most: Float64Array;
+  readonly whole: Uint8Array;
+
+  constructor(readonly length: number) {
+    this.least = new Float64Array(length).fill(-Number.MAX_VALUE);
+    this.most = new Float64Array(length).fill(Number.MAX_VALUE);
+    this.whole = new Uint8Array(length);
+  }
+
+  /** Any number within. */
+  within(least: number, most: number, ...at: number[]): this {
+    for (const i of at) [this.least[i], this.most[i]] = [least, most];
+    return this;
+  }
+
+  /** One of so many: a whole number within. */
+  one(least: number, most: number, ...at: number[]): this {
+    for (const i of at) this.whole[i] = 1;
+    return this.within(least, most, ...at);
+  }
+
+  /**
+   * @param whose what these numbers are of
+   * @throws RangeError naming a number that is none, or out of range
+   */
+  check(numbers: Float64Array, from: number, whose: string): void {
+    const { least, most, whole } = this;
+    for (let i = 0; i < least.length; i++) {
+      const value = numbers[from + i]!;
+      // Written so that NaN is refused.
+      if (value >= least[i]! && value <= most[i]! && (whole[i] === 0 || value === Math.floor(value))) continue;
+      throw new RangeError(
+        `number ${from + i} of the snapshot, of ${whose}, is ${value}; it must be ${whole[i] === 1 ? 'a whole number of ' : ''}${least[i]} to ${most[i]}`,
+      );
+    }
+  }
+}
+
+const LIMITS = new WeakMap<Body, Limits>();
+
+/** What the state of a body can hold: what is chosen by number is there, what counts is whole, all else is finite, but for moments and places of nothing. */
+function limitsOf(body: Body): Limits {
+  const known = LIMITS.get(body);
+  if (known) return known;
+  const { level, s, terrain, heldAt, installed, zonesAt, moversAt, phases, poses } = body;
+  const edges = terrain.count - 1;
+  const movers = level.movers.length;
+  const limits = new Limits(s.length)
+    .one(-1, 1, FACING, FIRST, GRIP_SIDE, WALL_SIDE)
+    .one(0, SUPPORTS.length - 1, SUPPORT)
+    .one(-1, edges, EDGE, WALL, FACE, GRIP, COUNTED_WALL, HEAD, PIT_EDGE)
+    .one(0, phases.length - 1, PHASE)
+    .one(0, poses.length - 1, POSE, WANT)
+    .one(0, 1, JUMPING, COYOTE, EASING, WALL_COYOTE, LEDGE_GAVE, DEAF, PIT)
+    .one(0, KEPT, KEY)
+    .one(-1000, Number.MAX_SAFE_INTEGER, AIR_SPENT)
+    .one(0, Number.MAX_SAFE_INTEGER, FOOTFALLS)
+    .one(0, edges + 1, DROPPED)
+    .one(-2, 2, END)
+    .one(0, 2, FREEING)
+    .one(0, level.surfaces.length - 1, SURFACE)
+    .one(0, 15, BEYOND)
+    .one(-2147483648, 2147483647, IGNORES)
+    .one(0, movers, FRAME, ABOARD)
+    .one(0, movers + 1, PUSHED)
+    .one(0, OPPOSED.length - 1, OPPOSED_BY)
+    .one(0, Number.MAX_SAFE_INTEGER, TUNED)
+    .within(-1, 1, WISH)
+    .within(Number.MIN_VALUE, Number.MAX_VALUE, HEIGHT)
+    .within(0, Number.MAX_VALUE, LOCK_FOR)
+    .within(-Infinity, Number.MAX_VALUE, FACED_X, LANDED, CORNERED, LIPPED)
+    .within(-Infinity, Infinity, WALL_LOW, WALL_HIGH, FACE_LOW, FACE_HIGH, WALL_X);
+  for (const at of heldAt) if (at >= 0) limits.within(0, 1, at);
+  limits.within(-1, 1, HELD_ACTIONS + MOVE);
+  for (const { base, ability } of installed)
+    for (let i = 0; i < ability.size; i++) limits.within(-Infinity, Infinity, base + i);
+  for (let i = 0; i < level.zones.length; i++) limits.one(0, 1, zonesAt + i);
+  for (let i = 0; i < movers; i++) limits.one(0, HOLDS_UP, moversAt + MOVER_SLOTS * i);
+  LIMITS.set(body, limits);
+  return limits;
+}
+
+/** Of each mover the game may want it somewhere (Infinity: nowhere); then what `moving.ts` keeps. */
+function limitsOfMovers(aims: number, size: number): Limits {
+  const limits = new Limits(size);
+  for (let i = 0; i < aims; i++) limits.within(-Number.MAX_VALUE, Infinity, i);
+  for (let at = aims; at < size; at += MOVER_NUMBERS) {
+    limits.one(0, 1, at + WAITS);
+    limits.within(-Infinity, Number.MAX_VALUE, at + WENT_UNTIL);
+  }
+  return limits;
+}
+
+/** Time, ticks, the count and the moment of the last change of their length; the length; the rate. */
+const CLOCK = new Limits(6).within(0, Number.MAX_VALUE, 0, 3, 5).one(0, Number.MAX_SAFE_INTEGER, 1, 2).within(0, 10, 4);
+
+/** Says whether numbers can be a snapshot of one stage. */
+export class SnapshotCheck {
+  private readonly shapes: Limits;
+  private readonly movers: Limits;
+
+  /**
+   * @param clockLength how many numbers are the clock's; they come first
+   * @param off how many named shapes there are: one number each
+   * @param aims how many numbers say where the game wants its movers to be
+   * @param size how many numbers are the movers', these included
+   * @param bodies whose states come last
+   */
+  constructor(
+    private readonly clockLength: number,
+    off: number,
+    aims: number,
+    size: number,
+    private readonly bodies: readonly Body[],
+  ) {
+    this.shapes = new Limits(off);
+    for (let i = 0; i < off; i++) this.shapes.one(0, 1, i);
+    this.movers = limitsOfMovers(aims, size);
+  }
+
+  /** @throws RangeError where a number is none, or no stage can have it there */
+  check(snapshot: Float64Array): void {
+    const { shapes, movers, bodies } = this;
+    CLOCK.check(snapshot, 0, 'the clock');
+    shapes.check(snapshot, this.clockLength, 'the shapes');
+    movers.check(snapshot, this.clockLength + shapes.length, 'the movers');
+    let at = this.clockLength + shapes.length + movers.length;
+    for (let i = 0; i < bodies.length; i++) {
+      const { s, tunings, name } = bodies[i]!;
+      limitsOf(bodies[i]!).check(snapshot, at, name);
+      if (!(snapshot[at + TUNED]! < tunings.length))
+        throw new RangeError(`the snapshot is of a stage on which ${name} had a tuning that it never had here`);
+      at += s.length;
+    }
+  }
+}
