@@ -1,12 +1,12 @@
 import { compileTuning, type Tuning } from '../core/index.js';
 import { editTuning, writeFrames, type Edit } from '../files/index.js';
-import { fromFrames, toFrames, type FrameOrder } from '../lab/index.js';
+import { fromFrames, toFrames, type FrameOrder, type Manoeuvre } from '../lab/index.js';
 import { asked } from './asked.js';
 import { call } from './call.js';
 import { CallError } from './exit.js';
 import { loadFrames, loadTuning } from './load.js';
 import type { Shared } from './options.js';
-import { number, printJson, remark } from './print.js';
+import { number, printJson, remark, table } from './print.js';
 import { writeOutput } from './write.js';
 
 /** `apperin convert` of numbers by frames: a tuning in seconds, and how near the two are. */
@@ -28,20 +28,35 @@ export async function convertToFrames(file: string, options: Shared & { frames: 
 
 async function answer(
   file: string,
-  { text, made, bound, notes, shown, ...rest }: { text: string; made: 'tuning' | 'frames'; bound: number; notes: string[]; shown: string },
+  { text, made, bound, notes, manoeuvres, shown, ...rest }: { text: string; made: 'tuning' | 'frames'; bound: number; notes: string[]; manoeuvres: readonly Manoeuvre[]; shown: string },
   options: Shared,
 ): Promise<void> {
   if (options.out !== undefined) await writeOutput(options.out, made, text);
   if (options.json) {
-    printJson({ converted: file, ...rest, bound, notes, ...(options.out === undefined ? {} : { file: options.out }) });
+    printJson({ converted: file, ...rest, bound, manoeuvres, notes, ...(options.out === undefined ? {} : { file: options.out }) });
     return;
   }
   if (options.out === undefined) call().out(text.endsWith('\n') ? text : `${text}\n`);
   const apart = bound < 1e-9 ? 'the same at every frame' : `at most ${number(bound, bound < 0.01 ? 6 : 3)} units apart at any frame`;
   remark(`${shown}; a full jump and its fall are ${apart}`, options.quiet);
   for (const note of notes) remark(`  ${note}`, options.quiet);
+  remark(`played by both, the loop and the tuning: how high, and how far apart (across in frames of top speed)\n${apartTable(manoeuvres)}`, options.quiet);
   if (options.out !== undefined && options.out !== '-') remark(`wrote ${options.out}`, options.quiet);
 } // prettier-ignore
+
+/** How far the two are apart, manoeuvre by manoeuvre. */
+function apartTable(manoeuvres: readonly Manoeuvre[]): string {
+  const rows = manoeuvres.map(({ name, height, across, landing }) => [
+    name,
+    number(height.loop, 3),
+    number(height.tuning, 3),
+    number(height.apart, 4),
+    number(across.apart, 2),
+    landing === undefined ? '' : number(landing.apart, 2),
+  ]);
+  const right = [false, true, true, true, true, true];
+  return table(['', 'loop, units', 'tuning', 'apart, tiles', 'across, frames', 'landing, frames'], rows, right);
+}
 
 /** A tuning of numbers and words as a file's text. */
 function tuningText(tuning: Tuning): string {
