@@ -85,6 +85,8 @@ async function finish(
     return;
   }
   print(`${compared.names.join(' · ')}\n`);
+  const tiles = compared.measures.some(({ unit }) => unit === 'tiles');
+  if (tiles) print('Their tiles differ in size: lengths and speeds are in tiles.\n');
   print(keysTable(compared));
   if (press !== undefined) print(`\nMoments count from the press at ${number(press)} s.`);
   print(`\n${measuresTable(compared)}`);
@@ -108,7 +110,7 @@ function keysTable({ names, keys }: Comparison): string {
 /** Two tunings: both values and the difference. More: the first one's values, and how far the others are from it. */
 function measuresTable({ names, measures }: Comparison): string {
   const cell = (value: number | null): string => (value === null ? '–' : number(value));
-  const signed = (value: number | null): string => (value === null ? '–' : value === 0 ? '=' : `${value > 0 ? '+' : ''}${number(value)}`); // prettier-ignore
+  const signed = (value: number | null, beside: number | null): string => (value === null ? '–' : difference(value, beside ?? 0)); // prettier-ignore
   const two = names.length === 2;
   const most = two ? 14 : 9;
   const headings = names.map((name) => cut(name, most));
@@ -118,11 +120,23 @@ function measuresTable({ names, measures }: Comparison): string {
       cut(name, 38),
       unit,
       cell(values[0]!),
-      ...(two ? [cell(values[1]!), signed(differences[1]!)] : differences.slice(1).map(signed)),
+      ...(two
+        ? [cell(values[1]!), signed(differences[1]!, values[0]!)]
+        : differences.slice(1).map((one) => signed(one, values[0]!))),
     ]),
     [false, false, ...headings.map(() => true), true],
   );
 }
+
+/** A difference with its sign: what is only rounding is none, and a small one has the figures that it needs. */
+function difference(value: number, beside: number): string {
+  if (Math.abs(value) <= ROUNDING * Math.max(1, Math.abs(beside))) return '=';
+  const shown = Math.abs(value) < 0.0005 ? String(Number(value.toPrecision(1))) : number(value);
+  return `${value > 0 ? '+' : ''}${shown}`;
+}
+
+/** Measures that are nearer than this, as a share of them, are the same. */
+const ROUNDING = 1e-9;
 
 function rates(
   name: string,

@@ -1,5 +1,5 @@
-import type { Tuning } from '../core/index.js';
-import { editTuning } from '../files/index.js';
+import { valueOfKey, type Tuning } from '../core/index.js';
+import { editTuning, type Edit } from '../files/index.js';
 import { design, type Design, type FreeKey } from '../lab/index.js';
 import { asked } from './asked.js';
 import { call } from './call.js';
@@ -12,7 +12,7 @@ import { writeOutput } from './write.js';
 
 /** `apperin design`: I want it this high, this far, this quick: which numbers? 0 found, 1 the goals contradict each other. */
 export async function designCommand(words: readonly string[], options: Shared & { free?: string[] }): Promise<void> {
-  const isGoal = (word: string): boolean => /^[A-Za-z0-9]+=/.test(word) && kindOf(word) === undefined;
+  const isGoal = (word: string): boolean => /^[A-Za-z0-9.]+=/.test(word) && kindOf(word) === undefined;
   const goals: Record<string, number> = {};
   for (const word of words.filter(isGoal)) {
     const [, id, text] = /^([^=]+)=(.*)$/.exec(word)!;
@@ -28,13 +28,14 @@ export async function designCommand(words: readonly string[], options: Shared & 
   const loaded = file === undefined ? undefined : loadTuning(file, options.set);
   const base: Tuning = loaded?.tuning ?? applySets({}, options.set ?? []);
   const free = options.free?.map(freeKey);
-  const made = asked(() => design(base, goals, free ? { free } : {}));
+  const { rate } = options;
+  const made = asked(() => design(base, goals, { ...(free ? { free } : {}), ...(rate === undefined ? {} : { rate }) }));
   if (made.contradiction !== '') call().status = EXIT.no;
   if (options.out !== undefined) {
     if (options.out !== '-' && kindOf(options.out) !== 'tuning') throw new CallError(`--out ${options.out}: its name must end in .tuning.yaml`);
     if (made.contradiction === '') {
       if (file !== undefined && options.set !== undefined) throw new CallError('--set and --out do not go together: write the changes into the tuning first');
-      await writeOutput(options.out, 'tuning', editTuning(loaded?.text ?? '', made.keys.map(({ key, now }) => ({ key, value: now })), file), { fresh: true });
+      await writeOutput(options.out, 'tuning', editTuning(loaded?.text ?? '', editsOf(made), file), { fresh: true });
     }
   }
   if (options.json) {
@@ -45,6 +46,14 @@ export async function designCommand(words: readonly string[], options: Shared & 
   if (options.out !== undefined && options.out !== '-') remark(made.contradiction === '' ? `wrote ${options.out}` : `nothing was written`, options.quiet);
 } // prettier-ignore
 
+/** What is to be written: of a list, the whole of it. */
+function editsOf({ keys, tuning }: Design): Edit[] {
+  return keys.map(({ key, now }) => {
+    const list = key.replace(/\.\d+$/, '');
+    return list === key ? { key, value: now } : { key: list, value: valueOfKey(tuning, list) as readonly number[] };
+  });
+}
+
 /** `key`, or `key=least..most`. */
 function freeKey(text: string): FreeKey {
   const [, key, least, most] = /^([^=]+?)(?:=(.+)\.\.(.+))?$/.exec(text) ?? [];
@@ -54,7 +63,7 @@ function freeKey(text: string): FreeKey {
   return least === undefined ? { key } : { key, least: low, most: high };
 }
 
-function report({ goals, keys, sensitivity, undecided, contradiction, evaluations }: Design): string {
+function report({ goals, keys, sensitivity, undecided, contradiction, conflict, evaluations }: Design): string {
   const parts = [
     table(
       ['goal', 'what it is', 'wanted', 'comes to', 'unit', ''],
@@ -62,7 +71,7 @@ function report({ goals, keys, sensitivity, undecided, contradiction, evaluation
       [false, false, true, true],
     ),
   ];
-  if (contradiction !== '') return [...parts, paragraph(`${goals.length === 1 ? 'This goal cannot be met' : 'These goals contradict each other'}: ${contradiction}.`), 'Let more keys move (--free), or ask for less.'].join('\n\n');
+  if (contradiction !== '') return [...parts, paragraph(`${contradiction.includes('cannot all be met') ? 'These goals contradict each other' : conflict.length < 2 ? 'This goal cannot be met' : 'These goals cannot be met'}: ${contradiction}.`), 'Let other keys move (--free), or ask for less.'].join('\n\n');
   parts.push(
     table(
       ['key', 'was', 'now', 'one percent more of it changes'],

@@ -16,13 +16,13 @@ import {
   readLevel,
   readPromises,
   readTuning,
-  unknownKey,
   type InputFile,
   type KeysFile,
   type LevelFile,
   type PromisesFile,
   type TuningFile,
 } from '../files/index.js';
+import { unknownKey } from '../lab/index.js';
 import { parse } from 'yaml';
 import { TooLongError, readRegular, reason } from '../disk/read.js';
 import { call } from './call.js';

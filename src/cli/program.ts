@@ -226,11 +226,11 @@ function commands(): Command {
   command(
     'design',
     'I want it this high, this far, this quick: which numbers?',
-    ['tuning', 'set', 'out', 'json', 'quiet'],
+    ['tuning', 'set', 'rate', 'out', 'json', 'quiet'],
     'apperin design data/tide-mill/brindle.tuning.yaml height=3 riseTime=0.4 reach=6 --out hop.tuning.yaml',
   )
     .argument('<words...>', 'goals (height=3 stopping=0.5), and a tuning to start from')
-    .option('--free <key>', 'a key that may be moved, and how far: run.speed=5..9', collect)
+    .option('--free <key>', 'a key that may be moved (then no other is), and how far: run.speed=5..9', collect)
     .action(async (words: string[], options: Shared & { free?: string[] }) =>
       (await import('./design.js')).designCommand(words, options),
     );

@@ -15,7 +15,7 @@ export async function varyCommand(
   given: readonly string[],
   options: Shared & Long & { width?: number },
 ): Promise<void> {
-  const isRange = (word: string): boolean => /^[A-Za-z.]+=/.test(word) && kindOf(word) === undefined;
+  const isRange = (word: string): boolean => /^[A-Za-z0-9.]+=/.test(word) && kindOf(word) === undefined;
   const keys = given.filter(isRange).map(keyOf);
   if (keys.length < 1 || keys.length > 2)
     throw new CallError('vary takes one or two keys with their values: jump.height=2..4/9, or jump.height=2,2.5,3');
@@ -91,18 +91,43 @@ function spread(from: number, to: number, count: number): number[] {
   );
 }
 
-/** Values in columns: of many, the first, some between, and the last. */
-function varyTable({ points, changing }: ReturnType<typeof vary>, keys: readonly VariedKey[]): string {
-  const most = 6;
-  const shown = points.length <= most ? points.map((_, i) => i) : Array.from({ length: most }, (_, i) => Math.round((i * (points.length - 1)) / (most - 1)));
-  const heading = (i: number): string => points[i]!.values.map((value) => String(Number(value.toPrecision(4)))).join(' ');
-  return table(
-    ['measure', 'unit', ...shown.map(heading)],
-    changing.map(({ name, unit, values }) => [
-      name.length > 36 ? `${name.slice(0, 35)}…` : name,
-      unit,
-      ...shown.map((i) => (values[i] === null ? '–' : number(values[i]!))),
-    ]),
-    [false, false, ...shown.map(() => true)],
-  ).replace(/^/, `${keys.map(({ key }) => key).join(', ')} across the columns\n`);
+/** Numbers beside each other in one line. */
+const COLUMNS = 6;
+
+const plain = (value: number): string => String(Number(value.toPrecision(4)));
+const cellOf = (value: number | null | undefined): string =>
+  value === null || value === undefined ? '–' : number(value);
+
+/** One key: values in columns. Two: a table for each measure, the first key's values down, the second's across. All points, in as many blocks as it takes. */
+function varyTable({ points, changing }: Varied, keys: readonly VariedKey[]): string {
+  const [first, second] = keys;
+  if (second === undefined)
+    return blocks(points.map((_, i) => i), COLUMNS)
+      .map((block) => table(
+        ['measure', 'unit', ...block.map((i) => plain(points[i]!.values[0]!))],
+        changing.map(({ name, unit, values }) => [cut(name, 36), unit, ...block.map((i) => cellOf(values[i]))]),
+        [false, false, ...block.map(() => true)],
+      ))
+      .map((block) => `${first!.key} across the columns\n${block}`)
+      .join('\n\n');
+  const rows = first!.values.map((_, i) => i);
+  return changing
+    .map(({ name, unit, values }) => {
+      const parts = blocks(second.values.map((_, i) => i), COLUMNS + 1).map((block) =>
+        table(
+          [`${last(first!.key)} \\ ${last(second.key)}`, ...block.map((i) => plain(second.values[i]!))],
+          rows.map((row) => [plain(first!.values[row]!), ...block.map((i) => cellOf(values[i * rows.length + row]))]),
+          [true, ...block.map(() => true)],
+        ),
+      );
+      return `${name}, ${unit} (${first!.key} down, ${second.key} across)\n${parts.join('\n\n')}`;
+    })
+    .join('\n\n');
 } // prettier-ignore
+
+const last = (key: string): string => key.split('.').at(-1)!;
+const cut = (text: string, most: number): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text);
+
+function blocks<T>(all: readonly T[], size: number): T[][] {
+  return Array.from({ length: Math.ceil(all.length / size) }, (_, i) => all.slice(i * size, (i + 1) * size));
+}

@@ -61,6 +61,7 @@ export {
   KEYS,
   keyNamed,
   rangeOf,
+  scalesWithTile,
   type ChoiceKey,
   type ListKey,
   type SwitchKey,

@@ -3,7 +3,8 @@ import { z } from 'zod';
 import { showValue } from '../core/index.js';
 import type { FrameNumbers } from '../lab/index.js';
 import type { Problem } from './problem.js';
-import { at, issuesOf, nearest, parseYaml } from './yaml.js';
+import { at, issuesOf, parseYaml } from './yaml.js';
+import { nearest } from '../lab/nearest.js';
 
 /** The longest file of numbers by frames that is read, characters. */
 export const FRAMES_LIMITS = { length: 262144 } as const;

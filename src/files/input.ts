@@ -2,7 +2,7 @@ import Papa from 'papaparse';
 import { ACTIONS, showValue, type InputRow } from '../core/index.js';
 import { readCall } from './host-schema.js';
 import { Problems, type Problem } from './problem.js';
-import { nearest } from './yaml.js';
+import { nearest } from '../lab/nearest.js';
 
 /** The longest input that is read, characters. */
 export const INPUT_LIMITS = { length: 67108864 } as const;

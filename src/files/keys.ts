@@ -3,7 +3,8 @@ import { z } from 'zod';
 import { ACTIONS, OPPOSED, showValue, type Opposed } from '../core/index.js';
 import { KEY_CODES } from './key-codes.js';
 import type { Problem } from './problem.js';
-import { at, issuesOf, nearest, parseYaml, type Issue, type YamlFile } from './yaml.js';
+import { at, issuesOf, parseYaml, type Issue, type YamlFile } from './yaml.js';
+import { nearest } from '../lab/nearest.js';
 
 /** The longest file of key bindings that is read, characters. */
 export const KEYS_LIMITS = { length: 262144 } as const;

@@ -16,7 +16,8 @@ import { levelSchema } from './level-schema.js';
 import { MOVER_KEYS, moverKey, moverOfRows, type WrittenMover } from './movers.js';
 import { FileError, type Problem } from './problem.js';
 import { readDrawing } from './svg/level.js';
-import { at, issuesOf, nearest, parseYaml, type YamlFile, type Issue } from './yaml.js';
+import { at, issuesOf, parseYaml, type YamlFile, type Issue } from './yaml.js';
+import { nearest } from '../lab/nearest.js';
 
 /** The longest level that is read, characters. */
 export const LEVEL_LIMITS = { length: 16777216 } as const;

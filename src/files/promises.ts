@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { showValue } from '../core/index.js';
 import type { Problem } from './problem.js';
-import { at, issuesOf, nearest, parseYaml, type Issue, type YamlFile } from './yaml.js';
+import { at, issuesOf, parseYaml, type Issue, type YamlFile } from './yaml.js';
+import { nearest } from '../lab/nearest.js';
 
 /** The longest file of promises that is read, characters. */
 export const PROMISES_LIMITS = { length: 1048576 } as const;

@@ -12,7 +12,8 @@ import {
 } from '../core/index.js';
 import { FileError, type Problem } from './problem.js';
 import { tuningSchema } from './tuning-schema.js';
-import { at, issuesOf, nearest, parseYaml, type YamlFile, type Issue } from './yaml.js';
+import { at, issuesOf, parseYaml, type YamlFile, type Issue } from './yaml.js';
+import { unknownKey } from '../lab/entries.js';
 
 /** The longest tuning that is read, characters, and the longest chain of `from`. */
 export const TUNING_LIMITS = { length: 262144, chain: 16 } as const;
@@ -138,18 +139,4 @@ function report(yaml: YamlFile, data: unknown, issue: Issue): void {
     yaml.valueAt(issue.path),
     `${key === '' ? 'a tuning' : key} is ${showValue(value)}; it must be ${allowed}`,
   );
-}
-
-/** What to say about a key that does not exist, or not yet. */
-export function unknownKey(key: string): string {
-  const parent = key.slice(0, key.lastIndexOf('.') + 1);
-  const names = KEYS.map((entry) => entry.key);
-  const siblings = [
-    ...new Set(
-      names.filter((name) => name.startsWith(parent)).map((name) => parent + name.slice(parent.length).split('.')[0]!),
-    ),
-  ];
-  const last = key.slice(parent.length);
-  const meant = nearest(key, siblings) ?? names.find((name) => name.endsWith(`.${last}`)) ?? nearest(key, names);
-  return `there is no key ${key}${meant ? `; did you mean ${meant}?` : ''}`;
 }

@@ -1,4 +1,3 @@
-import { closest, distance } from 'fastest-levenshtein';
 import {
   CST,
   Lexer,
@@ -190,13 +189,6 @@ function offsetOf(document: Document, path: Path, key: boolean): number {
 function plain(message: string): string {
   const line = message.split('\n')[0]!.replace(/ at line \d+, column \d+:?$/, '');
   return line.charAt(0).toLowerCase() + line.slice(1);
-}
-
-/** The nearest of some names, if it is near enough to be meant. */
-export function nearest(name: string, names: readonly string[]): string | undefined {
-  if (names.length === 0) return undefined;
-  const best = closest(name, names);
-  return distance(name, best) <= Math.max(1, Math.floor(Math.max(name.length, best.length) / 3)) ? best : undefined;
 }
 
 /** What is wrong at a place of plain data: its value, or the keys named here that do not belong there. */

@@ -1,4 +1,4 @@
-import { KEYS, compileTuning, valueOfKey, type CompiledLevel, type InputRow, type WrittenLevel, type Motion, type Trace, type Tuning } from '../core/index.js'; // prettier-ignore
+import { KEYS, compileTuning, keyNamed, scalesWithTile, valueOfKey, type CompiledLevel, type InputRow, type WrittenLevel, type Motion, type Trace, type Tuning } from '../core/index.js'; // prettier-ignore
 import { play } from './play.js';
 import { sheet, type Measure } from './sheet.js';
 import { flights } from './story.js';
@@ -10,13 +10,15 @@ export interface Named {
 }
 
 /** A measure of several tunings, in their order; null where one has none. */
-export interface ComparedMeasure extends Omit<Measure, 'value' | 'tiles' | 'group'> {
+export interface ComparedMeasure extends Omit<Measure, 'value' | 'tiles' | 'group' | 'unit'> {
+  /** Lengths, speeds and accelerations are in tiles where `tile` is not the same in all of them. */
+  unit: Measure['unit'] | 'tiles' | 'tiles/s' | 'tiles/s²';
   values: (number | null)[];
   /** To the first tuning's value. */
   differences: (number | null)[];
 }
 
-/** A key that is not the same in all of them; undefined where a tuning has none. */
+/** A key that is not the same in all of them; undefined where a tuning has none. Where `tile` differs, lengths and speeds are in tiles. */
 export interface ComparedKey {
   key: string;
   values: unknown[];
@@ -32,7 +34,7 @@ export interface Comparison {
 export const MOST_COMPARED = 6;
 
 /**
- * What differs between tunings: which keys, and every measure of the sheet.
+ * What differs between tunings: which keys, and every measure of the sheet. Where their tiles are of different sizes, all of it is in tiles.
  * @param rate ticks per second, for windows in ticks
  * @throws RangeError where there are not one to six; TuningError where one is wrong
  */
@@ -41,9 +43,33 @@ export function compare(named: readonly Named[], { rate = 60 }: { rate?: number 
   return {
     names: named.map(({ name }) => name),
     keys: differentKeys(motions),
-    measures: aligned(motions.map((motion) => sheet(motion, { rate }))),
+    measures: aligned(
+      motions.map((motion) => {
+        const measures = sheet(motion, { rate });
+        return inTiles(motions) ? measures.map((one) => tiled(one, motion.full.tile)) : measures;
+      }),
+    ),
   };
 }
+
+/** Whether tunings are of worlds whose tiles differ in size. */
+function inTiles(motions: readonly Motion[]): boolean {
+  return motions.some(({ full }) => full.tile !== motions[0]!.full.tile);
+}
+
+const IN_TILES: Readonly<Partial<Record<Measure['unit'], ComparedMeasure['unit']>>> = {
+  units: 'tiles',
+  'units/s': 'tiles/s',
+  'units/s²': 'tiles/s²',
+};
+
+function tiled(measure: Measure, tile: number): Row {
+  const unit = IN_TILES[measure.unit];
+  return unit === undefined ? measure : { ...measure, unit, value: measure.value / tile };
+}
+
+/** Two numbers are one when they differ by rounding only. */
+const SAME = 1e-9;
 
 function compiledAll(named: readonly Named[]): Motion[] {
   if (named.length < 1 || named.length > MOST_COMPARED)
@@ -53,13 +79,32 @@ function compiledAll(named: readonly Named[]): Motion[] {
 
 function differentKeys(motions: readonly Motion[]): ComparedKey[] {
   const games = [...new Set(motions.flatMap(({ full }) => Object.entries(full.own).flatMap(([name, numbers]) => Object.keys(numbers).map((key) => `own.${name}.${key}`))))]; // prettier-ignore
+  const tiles = inTiles(motions);
   return [...KEYS.map(({ key }) => key), ...games]
-    .map((key) => ({ key, values: motions.map(({ full }) => valueOfKey(full, key)) }))
-    .filter(({ values }) => values.some((value) => JSON.stringify(value) !== JSON.stringify(values[0])));
+    .map((key) => ({ key, values: motions.map(({ full }) => valueIn(full, key, tiles)) }))
+    .filter(({ values }) => values.some((value) => !isSame(value, values[0])));
+}
+
+/** The value of a key, in tiles where that is asked for and it is one of those that are scaled by `tile`. */
+function valueIn(full: Motion['full'], key: string, tiles: boolean): unknown {
+  const value = valueOfKey(full, key);
+  const entry = keyNamed(key);
+  const one = entry && 'of' in entry ? entry.of : entry;
+  if (!tiles || key === 'tile' || !one || !('unit' in one) || !scalesWithTile(one.unit)) return value;
+  const scaled = (part: unknown): unknown => (typeof part === 'number' ? part / full.tile : part);
+  return Array.isArray(value) ? value.map(scaled) : scaled(value);
+}
+
+function isSame(one: unknown, other: unknown): boolean {
+  if (typeof one === 'number' && typeof other === 'number')
+    return one === other || Math.abs(one - other) <= SAME * Math.max(Math.abs(one), Math.abs(other));
+  if (Array.isArray(one) && Array.isArray(other))
+    return one.length === other.length && one.every((part, i) => isSame(part, other[i]));
+  return one === other;
 }
 
 /** The same measures of several sheets beside each other, in the order in which they come. */
-function aligned(sheets: readonly (readonly Omit<Measure, 'group' | 'tiles'>[])[]): ComparedMeasure[] {
+function aligned(sheets: readonly (readonly Row[])[]): ComparedMeasure[] {
   const ids: string[] = [];
   for (const measures of sheets) {
     let after = -1;
@@ -113,7 +158,7 @@ export function compareRuns(
   };
 }
 
-type Row = Omit<Measure, 'group' | 'tiles'>;
+type Row = Omit<Measure, 'group' | 'tiles' | 'unit'> & Pick<ComparedMeasure, 'unit'>;
 
 function runMeasures(run: Trace & { last: Trace['rows'][number] }, press: number): Row[] {
   const rows: Row[] = [];

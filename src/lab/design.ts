@@ -1,5 +1,16 @@
 import { levenbergMarquardt } from 'ml-levenberg-marquardt';
-import { GOALS, TuningError, compileTuning, fillTuning, keyNamed, valueOfKey, withKey, type Motion, type Tuning } from '../core/index.js'; // prettier-ignore
+import {
+  GOALS,
+  TuningError,
+  compileTuning,
+  fillTuning,
+  valueOfKey,
+  withKey,
+  type Motion,
+  type Tuning,
+} from '../core/index.js';
+import { entryOf, isKey, rangeAt, unknownKey, valueAt, withValue } from './entries.js';
+import { nearest } from './nearest.js';
 import { sheet, type Measure } from './sheet.js';
 
 /** A key that may be moved, and how far. */
@@ -31,7 +42,9 @@ export interface Design {
   undecided: string[];
   /** Why not every goal is met; empty where all are. */
   contradiction: string;
-  /** How often a tuning was compiled and measured. */
+  /** Of goals that are not all met: those that cannot be met even alone, or else the fewest that contradict each other. */
+  conflict: string[];
+  /** How often a tuning was compiled and measured to find it. */
   evaluations: number;
 }
 
@@ -40,7 +53,9 @@ export const MET = 1e-6;
 /** The most tunings that are tried. */
 export const MOST_EVALUATIONS = 2000;
 /** Of these, some are left for how the goals follow the keys. */
-const FOR_SEARCH = MOST_EVALUATIONS - 40;
+const FOR_KEYS = 40;
+/** To find which goals contradict each other, so many for each that is left out. */
+const FOR_CONFLICT = 300;
 
 /** Goals that are keys of the jump, and the measure that each is. */
 const JUMP: Readonly<Record<string, string>> = { height: 'apexHeight', riseTime: 'riseTime', airTime: 'airTime', reach: 'reach', launchSpeed: 'launchSpeed', baseGravity: 'baseGravity', lowestHop: 'lowestHop' }; // prettier-ignore
@@ -49,64 +64,118 @@ const JUMP: Readonly<Record<string, string>> = { height: 'apexHeight', riseTime:
 const NATURAL: Readonly<Record<string, string>> = {
   runUp: 'run.upIn', runUpTime: 'run.upIn', stopping: 'run.stopIn', stoppingTime: 'run.stopIn', turnOvershoot: 'run.turnIn', turnTime: 'run.turnIn',
   apexHeight: 'jump.height', riseTime: 'jump.riseTime', airTime: 'gravity.falling', reach: 'run.speed', widestGap: 'run.speed', widestGapCoyote: 'grace.coyote',
-  highestStep: 'jump.height', highestStepLip: 'grace.lip', highestLedge: 'ledge.hands', lowestHop: 'jump.lowestHop', hangTime: 'gravity.apex', touchdownSpeed: 'gravity.falling',
+  highestStep: 'jump.height', highestStepLip: 'grace.lip', highestLedge: 'ledge.hands', lowestHop: 'jump.lowestHop', hangTime: 'gravity.apex', touchdownSpeed: 'gravity.falling gravity.fallSpeed',
   dropToCap: 'gravity.fallSpeed', airSteer: 'run.air.upIn', airRecall: 'run.air.turnIn', coyoteAcross: 'grace.coyote', bufferAbove: 'grace.buffer',
   wallJumpRise: 'wall.jump.height', wallJumpOut: 'wall.jump.out', wallReturnTime: 'wall.jump.lock', wallGain: 'wall.jump.lock', widestShaft: 'wall.jump.out',
   glideRatio: 'glide.fallSpeed', glideRange: 'glide.budget', glideDrop: 'glide.budget',
+  launchSpeed: 'jump.riseTime', baseGravity: 'jump.riseTime', runUpHeight: 'jump.runUp', shortPress: 'jump.lowestHop',
+  charge25: 'charge.lowest', charge50: 'charge.highest', charge75: 'charge.highest', charge100: 'charge.highest',
+  coyoteTicks: 'grace.coyote', bufferTicks: 'grace.buffer', minHoldTicks: 'jump.minHold', spacingTicks: 'airJumps.spacing', pauseTicks: 'ledge.pause',
+  clingTicks: 'wall.cling', wallCoyoteTicks: 'grace.wallCoyote', wallLockTicks: 'wall.jump.lock',
 }; // prettier-ignore
+
+/** What turns measures on that not every tuning has. */
+const ABILITIES: readonly [RegExp, string][] = [
+  [/^airJump\d/, 'airJumps, with a height for each'],
+  [/^spacingTicks$/, 'airJumps with endless'],
+  [/^(wall|widestShaft|cling)/, 'wall'],
+  [/^glide/, 'glide'],
+  [/^charge\d/, 'charge'],
+  [/^(highestLedge|pauseTicks)$/, 'ledge'],
+  [/^runUpHeight$/, 'jump.runUp'],
+];
+
+function naturalKeys(measure: string): string[] {
+  const jump = /^airJump(\d+)(?:Rise|Height|Reach)$/.exec(measure);
+  return jump ? [`airJumps.heights.${jump[1]}`] : (NATURAL[measure]?.split(' ') ?? []);
+}
 
 /**
  * Numbers for goals: those of the jump by their closed form, others by moving keys until every goal is met.
  * @param base the tuning to start from
  * @param goals what is wanted, by the id of a measure (as `sheet` has them) or by a goal's key of the jump (`height`, `riseTime`, …)
- * @param options.free the keys that may be moved; those that belong to the goals unless given
+ * @param options.free the keys that may be moved, and no others; those that belong to the goals unless given. An entry of a list is named by its place:
+ * `airJumps.heights.1`
+ * @param options.rate ticks per second, for measures in ticks; 60 unless given
  * @throws RangeError naming a goal or a key that there is not; TuningError where the base is wrong
  */
 export function design(
   base: Tuning,
   goals: Readonly<Record<string, number>>,
-  { free }: { free?: readonly FreeKey[] } = {},
+  { free, rate = 60 }: { free?: readonly FreeKey[]; rate?: number } = {},
 ): Design {
   const wanted = Object.entries(goals).map(([id, value]) => ({ id, measure: JUMP[id] ?? id, value }));
   if (wanted.length === 0) throw new RangeError('no goal is given');
   for (const { id, value } of wanted)
     if (!Number.isFinite(value)) throw new RangeError(`${id} is ${value}; it must be a number`);
-  const { tuning: start, searched, contradiction: refused } = closedForm(base, wanted);
+  const of: Given = { base, free, also: [], measures: (motion) => sheet(motion, { rate }) };
+  const { moved: may, refused, ...made } = attempt(of, wanted, MOST_EVALUATIONS);
+  if (made.contradiction === '') return made;
+  const { conflict, alone } = conflictOf({ ...of, also: may }, wanted);
+  const moved = may.join(', ') || 'nothing that may be moved';
+  const missed = made.goals.filter(({ met }) => !met);
+  const comes = missed.map(({ id, wanted: want, got }) => `${id} comes to ${round(got)}, not ${round(want)}`).join('; ');
+  const names = conflict.map(({ id }) => id).join(', ');
+  const no = !alone ? `the goals ${names} cannot all be met` : conflict.length === 1 ? `${names} comes no nearer` : `none of ${names} comes nearer`;
+  const still = may.length > 0 && alone && [base, made.tuning].every((one) => sensitivities(one, conflict, may, of).length === 0);
+  return {
+    ...made,
+    conflict: conflict.map(({ id }) => id),
+    contradiction: `${comes}: with ${moved}, ${still ? `which ${conflict.length === 1 ? `${names} does` : 'these do'} not follow, ` : ''}${no}${refused === '' ? '' : ` (${refused})`}`,
+  };
+} // prettier-ignore
+
+/** What a search goes by. */
+interface Given {
+  base: Tuning;
+  free: readonly FreeKey[] | undefined;
+  /** Where nothing is said of what is free: keys that may be moved besides those that belong to the goals. */
+  also: readonly string[];
+  measures: (motion: Motion) => Measure[];
+}
+
+/** One search for numbers: what came of it, which keys were moved, and why the closed form refused the goals, if it did. */
+function attempt(of: Given, wanted: readonly Wanted[], most: number): Design & { moved: string[]; refused: string } {
+  const { base, free, measures: measured } = of;
+  let { tuning: start, searched, contradiction: refused } = closedForm(of, wanted);
+  // What may be moved is decided by who calls, for the jump's own goals as well.
+  if (free !== undefined && !changedKeys(base, start).every(({ key, now }) => isFree(free, key, now))) [start, searched, refused] = [base, [...wanted], ''];
   let evaluations = 1;
-  let contradiction = refused;
   let tuning = start;
-  const known = sheet(compileTuning(start));
+  const known = measured(compileTuning(start));
   for (const { id, measure } of wanted)
-    if (!known.some((one) => one.id === measure))
-      throw new RangeError(`there is no measure ${id} in this tuning; there are ${[...Object.keys(JUMP), ...known.map((one) => one.id)].filter((id, i, all) => all.indexOf(id) === i).join(', ')}`);
+    if (!known.some((one) => one.id === measure)) {
+      const all = [...new Set([...Object.keys(JUMP), ...known.map((one) => one.id)])];
+      const meant = nearest(id, all);
+      const needs = ABILITIES.find(([pattern]) => pattern.test(id))?.[1];
+      if (needs !== undefined && meant === undefined) throw new RangeError(`there is no measure ${id} in this tuning: it needs ${needs}`);
+      throw new RangeError(`there is no measure ${id} in this tuning${meant === undefined ? '' : `; did you mean ${meant}?`}; there are ${all.join(', ')}`);
+    }
   // What the closed form refuses may still be met by moving keys of the tuning as it is.
   const sought = refused === '' ? searched : wanted;
-  const keys = keysFor(start, sought.map(({ measure }) => measure), free);
+  const keys = keysFor(start, sought.map(({ measure }) => measure), of);
+  let met = false;
   if (sought.length > 0 && keys.length > 0) {
     // What no goal follows stays as it is; where that leads nowhere, it may be that none follows from just there.
-    const moving = keys.filter(({ key }) => sensitivities(start, sought, [key], known).length > 0);
+    const moving = keys.filter(({ key }) => sensitivities(start, sought, [key], of).length > 0);
     evaluations += keys.length;
-    let found = search(start, wanted, moving, FOR_SEARCH - evaluations);
+    let found = search(of, start, wanted, moving, most - FOR_KEYS - evaluations);
     if (!found.met && moving.length < keys.length) {
-      const further = search(start, wanted, keys, FOR_SEARCH - evaluations - found.evaluations);
+      const further = search(of, start, wanted, keys, most - FOR_KEYS - evaluations - found.evaluations);
       found = { ...(further.met ? further : found), evaluations: found.evaluations + further.evaluations };
     }
-    if (refused === '' || found.met) tuning = found.tuning;
-    if (found.met) contradiction = '';
+    tuning = found.tuning;
+    met = found.met;
     evaluations += found.evaluations;
   }
-  const measures = sheet(compileTuning(tuning));
+  const measures = measured(compileTuning(tuning));
   const results = wanted.map(({ id, measure, value }): DesignGoal => {
     const { name, unit, value: got } = measures.find((one) => one.id === measure)!;
     return { id, name, unit, wanted: value, got, met: Math.abs(got - value) <= MET * Math.max(Math.abs(value), 1e-9) };
   });
-  const missed = results.filter(({ met }) => !met);
-  if (missed.length > 0 && contradiction === '') {
-    const moved = keys.map(({ key }) => key).join(', ') || 'nothing that may be moved';
-    contradiction = `${missed.map(({ id, wanted: want, got }) => `${id} comes to ${round(got)}, not ${round(want)}`).join('; ')}: with ${moved}, ${results.length === 1 ? `${results[0]!.id} comes no nearer` : `the goals ${results.map(({ id }) => id).join(', ')} cannot all be met`}`;
-  }
+  met ||= results.every((one) => one.met);
   const changed = changedKeys(base, tuning);
-  const sensitivity = missed.length > 0 ? [] : sensitivities(tuning, wanted, changed.map(({ key }) => key), measures);
+  const sensitivity = met ? sensitivities(tuning, wanted, changed.map(({ key }) => key), of) : [];
   evaluations += sensitivity.length;
   return {
     tuning,
@@ -114,10 +183,33 @@ export function design(
     keys: changed,
     sensitivity,
     undecided: keys.map(({ key }) => key).filter((key) => !changed.some((one) => one.key === key)),
-    contradiction,
+    contradiction: met ? '' : 'not all goals are met',
+    conflict: [],
     evaluations,
+    moved: keys.map(({ key }) => key),
+    refused: met ? '' : refused,
   };
 } // prettier-ignore
+
+/** Whether a key may be moved to a value. */
+function isFree(free: readonly FreeKey[], key: string, value: number): boolean {
+  return free.some((one) => one.key === key && value >= (one.least ?? -Infinity) && value <= (one.most ?? Infinity));
+}
+
+/**
+ * Of goals that cannot all be met, those that cannot even alone; or else the fewest that still cannot: each in turn is left out if the others are no
+ * better without it.
+ */
+function conflictOf(of: Given, wanted: readonly Wanted[]): { conflict: readonly Wanted[]; alone: boolean } {
+  const single = wanted.filter((one) => wanted.length === 1 || attempt(of, [one], FOR_CONFLICT).contradiction !== '');
+  if (single.length > 0) return { conflict: single, alone: true };
+  let left = wanted;
+  for (const one of wanted) {
+    const rest = left.filter((other) => other !== one);
+    if (rest.length > 0 && attempt(of, rest, FOR_CONFLICT).contradiction !== '') left = rest;
+  }
+  return { conflict: left, alone: false };
+}
 
 type Wanted = { id: string; measure: string; value: number };
 
@@ -127,7 +219,7 @@ const round = (value: number): string => String(Number(value.toPrecision(6)));
  * What the jump's own closed form takes: a sufficient pair of its goals, and the lowest hop. What is left is searched for, and so is everything where a
  * pair alone would leave a goal unmet.
  */
-function closedForm(base: Tuning, wanted: readonly Wanted[]): { tuning: Tuning; searched: Wanted[]; contradiction: string } {
+function closedForm({ base, measures }: Given, wanted: readonly Wanted[]): { tuning: Tuning; searched: Wanted[]; contradiction: string } {
   const sizes = ['height', 'launchSpeed', 'baseGravity'];
   const times = ['riseTime', 'airTime', 'reach'];
   const own = (id: string): string | undefined => Object.keys(JUMP).find((key) => key === id || (JUMP[key] === id && id !== key));
@@ -149,37 +241,47 @@ function closedForm(base: Tuning, wanted: readonly Wanted[]): { tuning: Tuning; 
     if (pair.length === 1) {
       const other = (sizes.includes(pair[0]!.key) ? times : sizes).find((key) => before[key] !== undefined);
       const filled = sizes.includes(pair[0]!.key) ? 'riseTime' : 'height';
-      jump[other ?? filled] = other === undefined ? valueNow(base, JUMP[filled]!) : before[other];
+      jump[other ?? filled] = other === undefined ? measures(compileTuning(base)).find(({ id }) => id === JUMP[filled])!.value : before[other];
     }
     tuning = { ...base, jump: jump as NonNullable<Tuning['jump']> };
   }
   const hop = wanted.find(({ id }) => id === 'lowestHop');
+  const refusal = (of: Tuning): string => {
+    try {
+      compileTuning(of);
+      return '';
+    } catch (error) {
+      if (error instanceof TuningError) return error.message;
+      throw error;
+    }
+  };
+  const plain = tuning;
   if (hop) tuning = withKey(tuning, 'jump.lowestHop', hop.value);
-  try {
-    compileTuning(tuning);
-  } catch (error) {
-    if (!(error instanceof TuningError)) throw error;
-    contradiction = error.message;
-    tuning = base;
-  }
+  contradiction = refusal(tuning);
+  // As much of it as can be.
+  if (contradiction !== '') tuning = hop && refusal(plain) === '' ? plain : base;
   const settled = new Set([...pair.map(({ one }) => one.id), ...(hop ? ['lowestHop'] : [])]);
   return { tuning, searched: wanted.filter(({ id }) => !settled.has(id)), contradiction };
 } // prettier-ignore
 
-function valueNow(tuning: Tuning, measure: string): number {
-  return sheet(compileTuning(tuning)).find(({ id }) => id === measure)!.value;
+/** The value of a key that may be moved. What the lowest hop is where the tuning does not say so, its jump shows. */
+function valueNow(tuning: Tuning, full: ReturnType<typeof fillTuning>, key: string): unknown {
+  const { released, cutTo } = full.gravity;
+  const said = valueAt(full, key);
+  const isUsual = key === 'jump.lowestHop' && said === undefined && released === undefined && cutTo === undefined;
+  return isUsual && !full.jump.off ? compileTuning(tuning).lowestHop : said;
 }
 
 /** The keys to move: those that are free, or those that belong to the goals; each a number that the tuning has. */
-function keysFor(tuning: Tuning, measures: readonly string[], free: readonly FreeKey[] | undefined): Required<FreeKey>[] {
+function keysFor(tuning: Tuning, measures: readonly string[], { free, also }: Given): Required<FreeKey>[] {
   const full = fillTuning(tuning);
-  const named =
-    free ?? [...new Set(measures.map((measure) => NATURAL[measure]).filter((key): key is string => key !== undefined))].filter((key) => typeof valueOfKey(full, key) === 'number').map((key) => ({ key }));
+  const natural = [...new Set([...measures.flatMap(naturalKeys), ...also])].filter((key) => typeof valueNow(tuning, full, key) === 'number');
+  const named = free ?? natural.map((key) => ({ key }));
   return named.map(({ key, least, most }: FreeKey) => {
-    const entry = keyNamed(key);
-    if (entry === undefined) throw new RangeError(`there is no key ${key} to be moved`);
-    if (!('least' in entry) || 'of' in entry) throw new RangeError(`${key} is no number, so it cannot be moved`);
-    const now = valueOfKey(full, key);
+    if (!isKey(key)) throw new RangeError(unknownKey(key).replace(/(no key \S+?)(;|$)/, '$1 to be moved$2'));
+    const entry = rangeAt(key);
+    if (entry === undefined) throw new RangeError(`${key} is no number, so it cannot be moved${key === 'airJumps.heights' ? '; name one of its entries: airJumps.heights.1' : ''}`);
+    const now = valueNow(tuning, full, key);
     if (typeof now !== 'number') throw new RangeError(`${key} cannot be moved: this tuning has none`);
     const low = Math.max(least ?? -Infinity, entry.least + (entry.above ? 1e-9 : 0));
     const high = Math.min(most ?? Infinity, entry.most);
@@ -202,17 +304,17 @@ function spread(attempt: number, key: number): number {
 }
 
 /** Moves keys until every goal is met as nearly as it can be: by least squares of the shares that are missing. */
-function search(start: Tuning, wanted: readonly Wanted[], keys: readonly Required<FreeKey>[], most: number): { tuning: Tuning; met: boolean; evaluations: number } {
+function search({ measures: measured }: Given, start: Tuning, wanted: readonly Wanted[], keys: readonly Required<FreeKey>[], most: number): { tuning: Tuning; met: boolean; evaluations: number } {
   const full = fillTuning(start);
   let evaluations = 0;
   const scales = keys.map(({ key, least, most }) => {
-    const now = valueOfKey(full, key) as number;
+    const now = valueNow(start, full, key) as number;
     const inside = between(now, least, most);
     return Math.abs(inside) > 1e-6 ? Math.abs(inside) : Math.min(1, most);
   });
-  const begin = keys.map(({ key, least, most }, i) => between(valueOfKey(full, key) as number, least, most) / scales[i]!);
+  const begin = keys.map(({ key, least, most }, i) => between(valueNow(start, full, key) as number, least, most) / scales[i]!);
   const at = (place: readonly number[]): Tuning =>
-    keys.reduce((tuning, { key, least, most }, i) => withKey(tuning, key, between(place[i]! * scales[i]!, least, most)), start);
+    keys.reduce((tuning, { key, least, most }, i) => withValue(tuning, key, between(place[i]! * scales[i]!, least, most)), start);
   const cache = new Map<string, number[]>();
   const residuals = (place: readonly number[]): number[] => {
     const name = place.join();
@@ -221,7 +323,7 @@ function search(start: Tuning, wanted: readonly Wanted[], keys: readonly Require
     let found: number[];
     evaluations++;
     try {
-      const measures = new Map(sheet(compileTuning(at(place))).map(({ id, value }) => [id, value]));
+      const measures = new Map(measured(compileTuning(at(place))).map(({ id, value }) => [id, value]));
       found = wanted.map(({ measure, value }) => {
         const got = measures.get(measure);
         // What is far from possible is far off.
@@ -278,8 +380,13 @@ function search(start: Tuning, wanted: readonly Wanted[], keys: readonly Require
 /** The numbers that are not as they were. */
 function changedKeys(before: Tuning, after: Tuning): Design['keys'] {
   const names = new Set([...flat(before as Record<string, unknown>), ...flat(after as Record<string, unknown>)]);
-  return [...names].flatMap((key) => {
-    const [was, now] = [valueOfKey(before, key), valueOfKey(after, key)];
+  const entries = [...names].flatMap((key) => {
+    const list = valueOfKey(after, key);
+    return Array.isArray(list) ? list.map((_, i) => `${key}.${i + 1}`) : [key];
+  });
+  return entries.flatMap((key) => {
+    // A list is written as a whole: what of it was a default is as it was.
+    const [was, now] = [valueAt(entryOf(key) ? fillTuning(before) : before, key), valueAt(after, key)];
     return typeof now === 'number' && was !== now ? [{ key, before: typeof was === 'number' ? was : undefined, now }] : [];
   });
 } // prettier-ignore
@@ -293,21 +400,22 @@ function flat(group: Record<string, unknown>, prefix = ''): string[] {
 }
 
 /** How each goal follows each key, by a small step each. */
-function sensitivities(tuning: Tuning, wanted: readonly Wanted[], keys: readonly string[], measures: readonly Measure[]): Design['sensitivity'] {
+function sensitivities(tuning: Tuning, wanted: readonly Wanted[], keys: readonly string[], { measures }: Given): Design['sensitivity'] {
   const found: Design['sensitivity'] = [];
+  const before = measures(compileTuning(tuning));
   for (const key of keys) {
-    const value = valueOfKey(fillTuning(tuning), key) as number;
+    const value = valueNow(tuning, fillTuning(tuning), key) as number;
     const step = value === 0 ? 1e-4 : value * 1e-4;
     let moved: Motion;
     try {
-      moved = compileTuning(withKey(tuning, key, value + step));
+      moved = compileTuning(withValue(tuning, key, value + step));
     } catch (error) {
       if (error instanceof TuningError) continue;
       throw error;
     }
-    const after = sheet(moved);
+    const after = measures(moved);
     for (const { id, measure } of wanted) {
-      const [was, now] = [measures, after].map((list) => list.find((one) => one.id === measure)?.value);
+      const [was, now] = [before, after].map((list) => list.find((one) => one.id === measure)?.value);
       if (was === undefined || now === undefined || was === 0) continue;
       const percent = ((now - was) / was) * 10_000;
       if (Math.abs(percent) > 1e-3) found.push({ id, key, percent });

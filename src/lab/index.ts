@@ -55,3 +55,5 @@ export type { Manoeuvre } from './manoeuvres.js';
 export { envelope, envelopeBy, type Envelope, type EnvelopeCell, type EnvelopeOptions } from './envelope.js';
 export { Expander, type Batch, type Expanded, type Search } from './expand.js';
 export { flights, remark, type Flight } from './story.js';
+export { unknownKey } from './entries.js';
+export { nearest } from './nearest.js';

@@ -1,10 +1,11 @@
-import { TuningError, compileTuning, withKey, type Motion, type Tuning } from '../core/index.js';
+import { TuningError, compileTuning, type Motion, type Tuning } from '../core/index.js';
 import { arcs, type Arcs } from './curves.js';
+import { isKey, unknownKey, withValue } from './entries.js';
 import { sheet, type Measure } from './sheet.js';
 
 /** A key and the values that it takes in turn. */
 export interface VariedKey {
-  /** Its dotted name, such as `jump.height`. */
+  /** Its dotted name, such as `jump.height`; of a list the entry, counted from 1: `airJumps.heights.1`. */
   key: string;
   values: readonly number[];
 }
@@ -43,11 +44,13 @@ export function vary(tuning: Tuning, keys: readonly VariedKey[], { rate = 60 }: 
 
 /**
  * The values that keys take in turn: of two, the second is the slower, each of its values is a line of the first one's.
- * @throws RangeError where there are not one or two keys, or too many points
+ * @throws RangeError where there are not one or two keys, or too many points; TuningError where a key is unknown
  */
 export function choicesOf(keys: readonly VariedKey[]): number[][] {
   if (keys.length < 1 || keys.length > 2) throw new RangeError(`one or two keys are varied, not ${keys.length}`);
+  for (const { key } of keys) if (!isKey(key)) throw new TuningError(key, unknownKey(key));
   const [first, second] = keys;
+  if (first!.key === second?.key) throw new RangeError(`${first!.key} is varied twice`);
   const count = first!.values.length * (second?.values.length ?? 1);
   if (!(count >= 1 && count <= MOST_POINTS))
     throw new RangeError(`${count} points are looked at; it must be 1 to ${MOST_POINTS}`);
@@ -58,7 +61,7 @@ export function choicesOf(keys: readonly VariedKey[]): number[][] {
 
 /** The tuning with those values. @throws TuningError where a key is unknown */
 export function tuningAt(tuning: Tuning, keys: readonly VariedKey[], values: readonly number[]): Tuning {
-  return keys.reduce((now, { key }, i) => withKey(now, key, values[i]), tuning);
+  return keys.reduce((now, { key }, i) => withValue(now, key, values[i]), tuning);
 }
 
 /** What points show together. */

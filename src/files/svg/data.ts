@@ -2,7 +2,7 @@ import type { Carry, Surface, Zone } from '../../core/index.js';
 import { surfaceSchema, zoneNumbers } from '../level-schema.js';
 import { convexPieces } from '../pieces.js';
 import type { Problem } from '../problem.js';
-import { nearest } from '../yaml.js';
+import { nearest } from '../../lab/nearest.js';
 import { readNumbers } from './matrix.js';
 import type { Point } from './outline.js';
 import type { SvgElement } from './tree.js';

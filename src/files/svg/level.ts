@@ -14,7 +14,8 @@ import {
   type Zone,
 } from '../../core/index.js';
 import { Problems, type Problem } from '../problem.js';
-import { isTaken, nearest } from '../yaml.js';
+import { isTaken } from '../yaml.js';
+import { nearest } from '../../lab/nearest.js';
 import { DATA, carryOf, checkData, surfaceOf, zoneOf, type Data, type Report } from './data.js';
 import { IDENTITY, apply, multiply, readLength, readNumbers, readTransform, type Matrix } from './matrix.js';
 import { routeOf } from './motion.js';
