@@ -26,6 +26,8 @@ if (process.argv.includes('--browser')) {
   const wanted = [
     { name: 'chromium', use: 'The browser tests need Chromium', needed: true },
     { name: 'gjs', use: 'The test of a second JavaScript engine needs gjs', needed: false },
+    { name: 'zsh', use: 'The test of its completion needs zsh', needed: false },
+    { name: 'fish', use: 'The test of its completion needs fish', needed: false },
   ].filter(({ name }) => !onPath(name));
   if (wanted.length > 0 && process.getuid?.() === 0 && onPath('apt-get')) {
     const names = wanted.map(({ name }) => name);

@@ -2,10 +2,20 @@ import { FileError, formatProblem, visible, type Problem } from '../files/index.
 import { warnings } from '../lab/index.js';
 import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';
-import { kindGiven, loadFrames, loadInput, loadKeys, loadLevel, loadPromises, loadTuning, sortFiles } from './load.js';
+import {
+  applySets,
+  kindGiven,
+  loadFrames,
+  loadInput,
+  loadKeys,
+  loadLevel,
+  loadPromises,
+  loadTuning,
+  sortFiles,
+} from './load.js';
 import type { Shared } from './options.js';
 import { print, printJson } from './print.js';
-import { compiled } from './sheet.js';
+import { TuningError, compileTuning, type Motion, type Tuning } from '../core/index.js';
 
 interface Finding {
   file: string;
@@ -57,21 +67,62 @@ function look(file: string, options: Shared): Problem[] {
     case 'promises':
       return loadPromises(file).warnings;
     case 'tuning': {
-      const loaded = loadTuning(file, options.set);
-      const felt = warnings(compiled(loaded.tuning), { rate: options.rate ?? 60 });
+      const sets = options.set ?? [];
+      const loaded = loadTuning(file);
+      const motion = motionOf(loaded.tuning, sets);
+      const felt = warnings(motion, { rate: options.rate ?? 60 });
       return [
         ...loaded.warnings,
         ...felt.map(({ key, reason, suggestion }): Problem => {
+          const message = `${key}: ${reason}; try ${suggestion}`;
+          const set = problemOfSet(sets, key, message, 'warning');
+          if (set) return set;
           const place = loaded.placeOf(key);
-          return {
-            file,
-            ...place,
-            message: `${key}: ${reason}; try ${suggestion}`,
-            source: loaded.line(place.line),
-            severity: 'warning',
-          };
+          return { file, ...place, message, source: loaded.line(place.line), severity: 'warning' };
         }),
       ];
     }
   }
+}
+
+/** Compiles a tuning with what was set; the file was read without complaint, so that what is wrong then is said of that. */
+function motionOf(tuning: Tuning, sets: readonly string[]): Motion {
+  try {
+    return compileTuning(applySets(tuning, sets));
+  } catch (error) {
+    const refused = error instanceof CallError ? error.cause : error;
+    if (!(refused instanceof TuningError)) throw error;
+    const group = refused.key.split('.', 1)[0]!;
+    const within = sets.filter((set) => set.split(/[.=]/, 1)[0] === group);
+    throw new FileError([
+      problemOfSet(sets, refused.key, refused.message, 'error') ??
+        underlined(sets, (within.at(-1) ?? sets.at(-1))!, refused.message, 'error'),
+    ]);
+  }
+}
+
+/** What is to be said of a key that was set in the call; undefined where it was not. */
+function problemOfSet(
+  sets: readonly string[],
+  key: string,
+  message: string,
+  severity: Problem['severity'],
+): Problem | undefined {
+  const set = sets.findLast((one) => {
+    const [name] = one.split('=', 1) as [string];
+    return name === key || key.startsWith(`${name}.`) || name.startsWith(`${key}.`);
+  });
+  return set === undefined ? undefined : underlined(sets, set, message, severity);
+}
+
+/** A problem of one of the call's changes: its value is underlined. */
+function underlined(sets: readonly string[], set: string, message: string, severity: Problem['severity']): Problem {
+  return {
+    file: '--set',
+    line: sets.lastIndexOf(set) + 1,
+    column: set.indexOf('=') + 2,
+    message,
+    source: set,
+    severity,
+  };
 }

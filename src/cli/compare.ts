@@ -8,7 +8,7 @@ import { call } from './call.js';
 import { CallError } from './exit.js';
 import { applySets, loadInput, loadLevel, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
-import { number, print, printJson, remark, table } from './print.js';
+import { number, print, printJson, table, wrote } from './print.js';
 import { compiled, oneTuning } from './sheet.js';
 
 interface CompareOptions extends Shared {
@@ -20,6 +20,7 @@ interface CompareOptions extends Shared {
 /** `apperin compare`: what differs between tunings, or between tick rates? */
 export async function compareCommand(files: readonly string[], options: CompareOptions): Promise<void> {
   if (options.out !== undefined) figureFile('compare', options);
+  const ticks = options.rates === undefined ? undefined : ratesOf(options.rates);
   const sorted = sortFiles(files, options);
   const inputFile = only('input', sorted.input, false);
   const levelFile = only('level', sorted.level, inputFile !== undefined || options.rates !== undefined);
@@ -30,9 +31,9 @@ export async function compareCommand(files: readonly string[], options: CompareO
     ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
     ...(options.at === undefined ? {} : { at: options.at }),
   };
-  if (options.rates !== undefined) {
+  if (ticks !== undefined) {
     const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
-    asked(() => rates(name, motion, { ...shared, level: loadLevel(levelFile!).compiled }, options));
+    asked(() => rates(name, motion, { ...shared, level: loadLevel(levelFile!).compiled }, ticks, options));
     return;
   }
   const named = namedTunings(sorted.tuning, options);
@@ -90,7 +91,7 @@ async function finish(
   print(keysTable(compared));
   if (press !== undefined) print(`\nMoments count from the press at ${number(press)} s.`);
   print(`\n${measuresTable(compared)}`);
-  if (file && file !== '-') remark(`wrote ${file}`, options.quiet);
+  wrote([file], options.quiet);
 }
 
 /** A heading that leaves room for the others. */
@@ -135,21 +136,25 @@ function difference(value: number, beside: number): string {
   return `${value > 0 ? '+' : ''}${shown}`;
 }
 
-/** Measures that are nearer than this, as a share of them, are the same. */
-const ROUNDING = 1e-9;
+/** Measures that are nearer than this, as a share of them, are the same: sizes of bodies lie on a grid. */
+const ROUNDING = 5e-8;
+
+function ratesOf(text: string): number[] {
+  const list = text.split(',').map((one) => (one.trim() === '' ? NaN : Number(one)));
+  if (list.length < 2 || !list.every((rate) => rate >= 1 && rate <= 10000))
+    throw new CallError(
+      `--rates ${text}: it must be two or more rates from 1 to 10000, with commas between: 30,60,144`,
+    );
+  return list;
+}
 
 function rates(
   name: string,
   motion: Motion,
   played: Parameters<typeof compareRates>[2],
+  list: readonly number[],
   options: CompareOptions,
 ): void {
-  const list = options.rates!.split(',').map((text) => {
-    const rate = Number(text);
-    if (text.trim() === '' || !(rate >= 1 && rate <= 10000))
-      throw new CallError(`--rates ${options.rates}: it must be rates from 1 to 10000, with commas between: 30,60,144`);
-    return rate;
-  });
   const compared = compareRates({ tuning: motion }, list, played);
   if (compared.rates.some(({ same }) => !same)) call().status = 1;
   if (options.json) {

@@ -4,8 +4,8 @@ import { call } from './call.js';
 import { CallError } from './exit.js';
 import { loadLevel, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
-import { print, printJson } from './print.js';
-import { writeOutput } from './write.js';
+import { printJson, wrote } from './print.js';
+import { refuseOutput, writeOutput } from './write.js';
 
 const FORMS = ['rows', 'drawing', 'edges'] as const;
 
@@ -14,6 +14,9 @@ export async function convert(
   files: readonly string[],
   options: Shared & { to?: string; tile?: number; frames?: number; order?: string },
 ): Promise<void> {
+  const { to: form } = options;
+  if (form !== undefined && !(FORMS as readonly string[]).includes(form))
+    throw new CallError(`--to ${form}: it must be ${FORMS.join(', ')}`);
   const sorted = sortFiles(files, options);
   const frames = only('frames', sorted.frames, false);
   if (frames !== undefined) return (await import('./frames.js')).convertFrames(frames, options);
@@ -28,8 +31,11 @@ export async function convert(
   const loaded = loadLevel(file);
   const isDrawn = !('rows' in loaded.level);
   const to = options.to ?? (isDrawn ? 'rows' : 'drawing');
-  if (!(FORMS as readonly string[]).includes(to)) throw new CallError(`--to ${to}: it must be ${FORMS.join(', ')}`);
   const svg = to === 'edges' && (options.format === 'svg' || options.out?.endsWith('.svg') === true);
+  if (options.format !== undefined && !svg)
+    throw new CallError(`--format ${options.format}: only edges are drawn, as svg (--to edges --format svg)`);
+  const made = svg ? 'figure' : to === 'edges' ? 'edges' : 'level';
+  if (options.out !== undefined) refuseOutput(options.out, made);
   let text: string;
   try {
     if (to === 'edges')
@@ -47,10 +53,14 @@ export async function convert(
     if (error instanceof ConvertError) throw new CallError(`${file}: ${error.message}`);
     throw error;
   }
-  if (options.out === undefined) call().out(text.endsWith('\n') ? text : `${text}\n`);
-  else {
-    await writeOutput(options.out, svg ? 'figure' : to === 'edges' ? 'edges' : 'level', text);
-    if (options.json) printJson({ converted: file, to, file: options.out });
-    else if (options.out !== '-') print(`wrote ${options.out}`);
+  if (options.out !== undefined) await writeOutput(options.out, made, text);
+  if (options.json) {
+    // Edges are JSON as they are; a text is one of its strings.
+    if (options.out !== undefined) printJson({ converted: file, to, file: options.out });
+    else if (made === 'edges') call().out(text);
+    else printJson({ converted: file, to, text });
+    return;
   }
+  if (options.out === undefined) call().out(text.endsWith('\n') ? text : `${text}\n`);
+  wrote([options.out], options.quiet);
 }

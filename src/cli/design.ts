@@ -7,8 +7,8 @@ import { CallError, EXIT } from './exit.js';
 import { kindOf } from './kinds.js';
 import { applySets, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
-import { number, paragraph, print, printJson, remark, table } from './print.js';
-import { writeOutput } from './write.js';
+import { number, paragraph, print, printJson, remark, table, wrote } from './print.js';
+import { refuseOutput, writeOutput } from './write.js';
 
 /** `apperin design`: I want it this high, this far, this quick: which numbers? 0 found, 1 the goals contradict each other. */
 export async function designCommand(words: readonly string[], options: Shared & { free?: string[] }): Promise<void> {
@@ -25,25 +25,26 @@ export async function designCommand(words: readonly string[], options: Shared & 
     throw new CallError('design wants goals: height=3 riseTime=0.4 reach=6. Any measure of the sheet is one (apperin sheet --json lists their ids)');
   const sorted = sortFiles(words.filter((word) => !isGoal(word)), options);
   const file = only('tuning', sorted.tuning, false);
+  if (options.out !== undefined && options.out !== '-' && kindOf(options.out) !== 'tuning')
+    throw new CallError(`--out ${options.out}: its name must end in .tuning.yaml`);
+  if (options.out !== undefined && file !== undefined && options.set !== undefined)
+    throw new CallError('--set and --out do not go together: write the changes into the tuning first');
+  const free = options.free?.map(freeKey);
   const loaded = file === undefined ? undefined : loadTuning(file, options.set);
   const base: Tuning = loaded?.tuning ?? applySets({}, options.set ?? []);
-  const free = options.free?.map(freeKey);
+  if (options.out !== undefined) refuseOutput(options.out, 'tuning');
   const { rate } = options;
   const made = asked(() => design(base, goals, { ...(free ? { free } : {}), ...(rate === undefined ? {} : { rate }) }));
   if (made.contradiction !== '') call().status = EXIT.no;
-  if (options.out !== undefined) {
-    if (options.out !== '-' && kindOf(options.out) !== 'tuning') throw new CallError(`--out ${options.out}: its name must end in .tuning.yaml`);
-    if (made.contradiction === '') {
-      if (file !== undefined && options.set !== undefined) throw new CallError('--set and --out do not go together: write the changes into the tuning first');
-      await writeOutput(options.out, 'tuning', editTuning(loaded?.text ?? '', editsOf(made), file), { fresh: true });
-    }
-  }
+  if (options.out !== undefined && made.contradiction === '')
+    await writeOutput(options.out, 'tuning', editTuning(loaded?.text ?? '', editsOf(made), file), { fresh: true });
   if (options.json) {
     printJson({ ...made, ...(options.out !== undefined && made.contradiction === '' ? { file: options.out } : {}) });
     return;
   }
   print(report(made));
-  if (options.out !== undefined && options.out !== '-') remark(made.contradiction === '' ? `wrote ${options.out}` : `nothing was written`, options.quiet);
+  if (made.contradiction === '') wrote([options.out], options.quiet);
+  else if (options.out !== undefined) remark('nothing was written', options.quiet);
 } // prettier-ignore
 
 /** What is to be written: of a list, the whole of it. */

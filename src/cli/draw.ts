@@ -7,7 +7,7 @@ import { CallError } from './exit.js';
 import { loadLevel, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
 import { playFiles } from './play.js';
-import { print, printJson } from './print.js';
+import { printJson, wrote } from './print.js';
 import { compiled, oneTuning } from './sheet.js';
 import { refuseOutput, writeNamedOr } from './write.js';
 
@@ -20,6 +20,7 @@ export async function draw(
   files: readonly string[],
   options: Shared & { width?: number },
 ): Promise<void> {
+  figureFile(kind, options);
   const sorted = sortFiles(files, options);
   if (sorted.level.length + sorted.input.length > 0) throw new CallError(`draw ${kind} shows tunings only`);
   const named = namedTunings(sorted.tuning, options);
@@ -33,8 +34,9 @@ export async function drawLevel(
   files: readonly string[],
   options: Shared & { width?: number; at?: string; edges?: boolean },
 ): Promise<void> {
+  figureFile(kind, options);
   if (kind === 'trace') {
-    const { level, name, input, played } = playFiles(files, options);
+    const { level, name, input, played } = await playFiles(files, options);
     await write(kind, traceFigure(level, played, input, name), options, { tuning: name });
     return;
   }
@@ -57,7 +59,7 @@ async function write(
 ): Promise<void> {
   const out = await writeFigure(kind, svg, options);
   if (options.json) printJson({ figure: kind, file: out, format: out.slice(-3), ...about });
-  else if (out !== '-') print(`wrote ${out}`);
+  else wrote([out], options.quiet);
 }
 
 /** Writes a figure as SVG or PNG. @returns the file */

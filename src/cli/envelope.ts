@@ -8,7 +8,7 @@ import { figureFile, writeFigure } from './draw.js';
 import { call } from './call.js';
 import { CallError } from './exit.js';
 import type { Long, Shared } from './options.js';
-import { counter, print, printJson, remark } from './print.js';
+import { counter, print, printJson, remark, typed, wrote } from './print.js';
 import { tuningOf } from './sheet.js';
 import { writeBeside } from './write.js';
 
@@ -50,8 +50,9 @@ export async function drawEnvelope(
     printJson({ tuning: name, figure: out, cell, states, cut, cells, ...(way ? { reached: reached ?? null } : {}), ...(reached ? { level: levelFile, input: inputFile } : {}) });
     return;
   }
-  if (out !== '-') print(`wrote ${out}`);
+  wrote([out], options.quiet);
+  wrote([levelFile, inputFile], options.quiet);
   remark(`${cells.length} cells of ${cell} units, from ${states} states${interrupted ? '; interrupted: there may be more' : cut ? '; cut short: --states says how many are tried' : ''}`, options.quiet);
-  if (reached) print(`wrote ${levelFile} and ${inputFile}: apperin run ${levelFile} TUNING ${inputFile} --seconds ${Math.floor((found.takeoff + reached.time) * 1e4) / 1e4}`);
+  if (reached) print(`Play them: apperin run ${typed(levelFile!)} ${typed(files[0] ?? 'TUNING')} ${typed(inputFile!)} --seconds ${Math.floor((found.takeoff + reached.time) * 1e4) / 1e4}`);
   else if (way) print(`${options.reach} is not reached.`);
 } // prettier-ignore

@@ -6,7 +6,7 @@ import { call } from './call.js';
 import { CallError } from './exit.js';
 import { loadFrames, loadTuning } from './load.js';
 import type { Shared } from './options.js';
-import { number, printJson, remark, table } from './print.js';
+import { number, printJson, remark, table, wrote } from './print.js';
 import { writeOutput } from './write.js';
 
 /** `apperin convert` of numbers by frames: a tuning in seconds, and how near the two are. */
@@ -41,7 +41,7 @@ async function answer(
   remark(`${shown}; a full jump and its fall are ${apart}`, options.quiet);
   for (const note of notes) remark(`  ${note}`, options.quiet);
   remark(`played by both, the loop and the tuning: how high, and how far apart (across in frames of top speed)\n${apartTable(manoeuvres)}`, options.quiet);
-  if (options.out !== undefined && options.out !== '-') remark(`wrote ${options.out}`, options.quiet);
+  wrote([options.out], options.quiet);
 } // prettier-ignore
 
 /** How far the two are apart, manoeuvre by manoeuvre. */

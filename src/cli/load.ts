@@ -165,7 +165,7 @@ export function applySets(tuning: Tuning, sets: readonly string[]): Tuning {
   try {
     return mergeTuning(tuning, differences as Tuning);
   } catch (error) {
-    if (error instanceof TuningError) throw new CallError(`--set: ${error.message}`);
+    if (error instanceof TuningError) throw new CallError(`--set: ${error.message}`, { cause: error });
     throw error;
   }
 }

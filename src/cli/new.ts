@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { CallError } from './exit.js';
 import type { Shared } from './options.js';
-import { print, printJson } from './print.js';
+import { print, printJson, typed, wrote } from './print.js';
 import { writeStarters } from './write.js';
 
 const FILES: Readonly<Record<string, string>> = {
@@ -71,5 +71,8 @@ export async function newFiles(folder: string, options: Shared): Promise<void> {
   const paths = names.map((name) => join(folder, name));
   if (options.json) printJson({ files: paths });
   else if (options.quiet) for (const path of paths) print(path);
-  else print(`wrote ${paths.join(', ')}\n\nNext: apperin run ${paths[1]} ${paths[0]} ${paths[3]}`);
+  else {
+    wrote(paths, false);
+    print(`Next: apperin run ${[paths[1]!, paths[0]!, paths[3]!].map(typed).join(' ')}`);
+  }
 }

@@ -1,9 +1,9 @@
 import type { CompiledLevel, InputRow, Motion } from '../core/index.js';
-import { play } from '../lab/index.js';
-import { CallError } from './exit.js';
+import { beginPlay, type PlayedTrace, type Playing } from '../lab/index.js';
+import { asked } from './asked.js';
 import { loadInput, loadLevel, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
-import { remark } from './print.js';
+import { counter, remark } from './print.js';
 import { oneTuning } from './sheet.js';
 
 /** A call's level, tuning and input, and what came of them. */
@@ -12,11 +12,11 @@ export interface Played {
   name: string;
   motion: Motion;
   input: readonly InputRow[];
-  played: ReturnType<typeof play>;
+  played: PlayedTrace;
 }
 
 /** Plays the input of a call in its level. */
-export function playFiles(files: readonly string[], options: Shared & { at?: string }): Played {
+export async function playFiles(files: readonly string[], options: Shared & { at?: string }): Promise<Played> {
   const sorted = sortFiles(files, options);
   const { compiled: level } = loadLevel(only('level', sorted.level, true)!);
   const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
@@ -25,18 +25,36 @@ export function playFiles(files: readonly string[], options: Shared & { at?: str
   const games = Object.keys(motion.full.own);
   if (games.length > 0)
     remark(`played without ${games.join(', ')}: abilities of a game are not known here`, options.quiet || options.json);
-  try {
-    const played = play({
+  const playing = asked(() =>
+    beginPlay({
       level,
       tuning: motion,
       input,
       ...(options.rate === undefined ? {} : { rate: options.rate }),
       ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
       ...(options.at === undefined ? {} : { at: options.at }),
-    });
-    return { level, name, motion, input, played };
-  } catch (error) {
-    if (error instanceof RangeError) throw new CallError(error.message);
-    throw error;
-  }
+    }),
+  );
+  if (playing.ticks <= SHORT) playing.run(SHORT);
+  else await playLong(playing, options);
+  return { level, name, motion, input, played: playing.trace };
+}
+
+/** So many ticks are played at once. */
+const SHORT = 10_000;
+
+/** A long play says how far it is, and may be interrupted: what has been played is kept. */
+async function playLong(playing: Playing, options: Shared): Promise<void> {
+  const { inThreads } = await import('./threads.js');
+  const tell = (text: string): void => remark(text, options.quiet);
+  const count = counter('ticks', playing.ticks, options);
+  await inThreads(1, tell, async ({ stopped }) => {
+    while (playing.done < playing.ticks && !stopped()) {
+      playing.run(SHORT);
+      count(playing.done);
+      await new Promise((next) => setImmediate(next));
+    }
+  });
+  count();
+  if (playing.done < playing.ticks) tell(`interrupted: ${playing.done} of ${playing.ticks} ticks`);
 }

@@ -40,6 +40,18 @@ export function remark(text: string, quiet: boolean | undefined): void {
   if (!quiet) call().err(`${visible(text)}\n`);
 }
 
+/** Says on standard error what was written; standard output (`-`) needs no saying. */
+export function wrote(files: readonly (string | undefined)[], quiet: boolean | undefined): void {
+  const named = files.filter((file) => file !== undefined && file !== '-');
+  const last = named.pop();
+  if (last !== undefined) remark(`wrote ${named.length > 0 ? `${named.join(', ')} and ` : ''}${last}`, quiet);
+}
+
+/** A path as it has to be typed: with blanks or marks of the shell in it, in quotes. */
+export function typed(path: string): string {
+  return /^[\w@%+=:,./-]+$/.test(path) && !path.startsWith('-') ? path : `'${path.replaceAll("'", "'\\''")}'`;
+}
+
 /** Counts on standard error while long work goes on, where somebody looks; without a number the line is cleared. */
 export function counter(of: string, all: number | undefined, { quiet, json }: { quiet?: boolean; json?: boolean }): (now?: number) => void {
   const { watched, err } = call();

@@ -1,5 +1,6 @@
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { visible } from '../files/problem.js';
+import { nearest } from '../lab/nearest.js';
 import { call, during, type Call } from './call.js';
 import { CallError, EXIT, fail } from './exit.js';
 import type { Long, Shared } from './options.js';
@@ -33,7 +34,7 @@ const OPTIONS = {
 
 /** Gives a command the shared options it takes, and an example. */
 function equip(made: Command, options: readonly (keyof typeof OPTIONS)[], example: string): Command {
-  made.helpOption('--help', 'explain this command').exitOverride();
+  made.helpOption('-h, --help', 'explain this command').exitOverride();
   for (const option of options) {
     const [flags, text, parse] = OPTIONS[option] as readonly [string, string, ((value: string) => unknown)?];
     if (parse) made.option(flags, text, parse);
@@ -48,6 +49,8 @@ function claim(options: Shared & { trace?: string; events?: string; junit?: stri
   if (options.json) named.unshift('--json');
   if (named.length > 1) throw new CallError(`${named.join(' and ')} do not go together: both want standard output`);
   call().taken = named.length > 0 && !options.json;
+  const { format } = options;
+  if (format !== undefined && format !== 'svg' && format !== 'png') throw new CallError(`--format ${format}: it must be svg or png`);
 } // prettier-ignore
 
 /** The command line with all its commands. */
@@ -55,9 +58,9 @@ function commands(): Command {
   const program = new Command('apperin')
     .description('Build and tune side-view platformer character controllers.')
     .version('0.1.0', '--version', 'print the version')
-    .helpOption('--help', 'explain a command')
+    .helpOption('-h, --help', 'explain a command')
     .helpCommand(false)
-    .showHelpAfterError('(apperin --help lists the commands; apperin COMMAND --help explains one)')
+    .showHelpAfterError('(apperin --help lists the commands; apperin help COMMAND explains one)')
     .exitOverride()
     .enablePositionalOptions()
     .configureOutput({ writeOut: (text) => call().out(text), writeErr: (text) => call().err(visible(text)) })
@@ -106,7 +109,7 @@ function commands(): Command {
     .command('draw')
     .description('Show me: arcs, curves over time, speeds, a level, the way through it.')
     .helpCommand(false)
-    .helpOption('--help', 'explain this command')
+    .helpOption('-h, --help', 'explain this command')
     .exitOverride();
   for (const [kind, about, options, example] of [
     ['level', 'A level: what is solid, gratings, and where one starts.', [], 'data/tide-mill/wheelhouse.level.yaml'],
@@ -261,8 +264,35 @@ function commands(): Command {
     async (options: Shared) => (await import('./demo.js')).demo(options),
   );
 
+  equip(program.command('help').description('Explain a command.'), [], 'apperin help draw arcs')
+    .argument('[command...]', 'which one')
+    .action((words: string[]) => explain(program, words));
+
+  equip(
+    program.command('completion').description('What a shell needs to complete commands, options and files.'),
+    [],
+    'source <(apperin completion bash)',
+  )
+    .argument('<shell>', 'bash, zsh or fish')
+    .action(async (shell: string) => (await import('./completion.js')).completion(program, shell));
+
   return program;
 }
+
+/** `apperin help`: explains the command that the words name. */
+function explain(program: Command, words: readonly string[]): void {
+  let at = program;
+  for (const word of words) {
+    const next = at.commands.find((one) => one.name() === word);
+    if (!next) {
+      const all = at.commands.map((one) => one.name());
+      const meant = nearest(word, all);
+      throw new CallError(`there is no command ${word}${meant ? `; did you mean ${meant}?` : `; there are ${all.join(', ')}`}`);
+    }
+    at = next;
+  }
+  at.outputHelp();
+} // prettier-ignore
 
 /**
  * Answers a call of the command line.

@@ -2,7 +2,7 @@ import { reportPage } from '../figures/index.js';
 import { CallError } from './exit.js';
 import { sortFiles } from './load.js';
 import type { Shared } from './options.js';
-import { print, printJson } from './print.js';
+import { printJson, wrote } from './print.js';
 import { oneTuning } from './sheet.js';
 import { refuseOutput, writeNamedOr } from './write.js';
 
@@ -10,13 +10,14 @@ import { refuseOutput, writeNamedOr } from './write.js';
 export async function reportCommand(files: readonly string[], options: Shared): Promise<void> {
   const { tuning } = sortFiles(files, options);
   if (tuning.length > 2) throw new CallError(`a report is about one tuning, and may compare it with a second, not ${tuning.length}`); // prettier-ignore
+  if (options.out !== undefined && options.out !== '-' && !options.out.endsWith('.html'))
+    throw new CallError(`--out ${options.out}: its name must end in .html`);
   const about = oneTuning(tuning[0], options);
   const other = tuning[1] === undefined ? undefined : oneTuning(tuning[1], options);
   const named = options.out ?? `${about.name}.report.html`;
-  if (named !== '-' && !named.endsWith('.html')) throw new CallError(`--out ${named}: its name must end in .html`);
   if (options.out !== undefined) refuseOutput(named, 'report');
   const page = reportPage(about, other, options.rate === undefined ? {} : { rate: options.rate });
   const out = await writeNamedOr(options.out, named, 'report', page);
   if (options.json) printJson({ report: out, tuning: about.name, ...(other ? { comparedWith: other.name } : {}) });
-  else if (out !== '-') print(`wrote ${out}`);
+  else wrote([out], options.quiet);
 }

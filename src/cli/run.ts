@@ -1,9 +1,10 @@
 import type { StageEvent } from '../core/index.js';
 import { writeEvents, writeTrace } from '../files/index.js';
 import { flights, remark as remarkOn } from '../lab/index.js';
+import { CallError } from './exit.js';
 import type { Shared } from './options.js';
 import { playFiles } from './play.js';
-import { number, print, printJson, remark, table } from './print.js';
+import { number, print, printJson, table, wrote } from './print.js';
 import { refuseOutput, writeOutput } from './write.js';
 
 interface RunOptions extends Shared {
@@ -16,7 +17,9 @@ interface RunOptions extends Shared {
 export async function run(files: readonly string[], options: RunOptions): Promise<void> {
   if (options.trace !== undefined) refuseOutput(options.trace, 'trace');
   if (options.events !== undefined) refuseOutput(options.events, 'events');
-  const { level, name, played } = playFiles(files, options);
+  if (options.trace !== undefined && options.trace !== '-' && options.trace === options.events)
+    throw new CallError(`--trace and --events are both ${options.trace}; name two files`);
+  const { level, name, played } = await playFiles(files, options);
   const { rate } = played;
   if (options.trace !== undefined) await writeOutput(options.trace, 'trace', writeTrace(played));
   if (options.events !== undefined) await writeOutput(options.events, 'events', writeEvents(played.events));
@@ -50,8 +53,7 @@ export async function run(files: readonly string[], options: RunOptions): Promis
   print(
     `\nAt the end: ${pose}, ${support === '' ? 'in the air' : `on the ${support}`}, at ${number(x)}, ${number(y)}, moving ${number(vx)}, ${number(vy)} units/s`,
   );
-  for (const file of [options.trace, options.events])
-    if (file !== undefined && file !== '-') remark(`wrote ${file}`, options.quiet);
+  for (const file of [options.trace, options.events]) wrote([file], options.quiet);
 }
 
 /** The events as a table: moment, event, where, how fast. */

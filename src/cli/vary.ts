@@ -8,13 +8,14 @@ import { CallError } from './exit.js';
 import { kindOf } from './kinds.js';
 import { applySets, loadTuning, only, sortFiles } from './load.js';
 import type { Long, Shared } from './options.js';
-import { counter, number, print, printJson, remark, table } from './print.js';
+import { counter, number, print, printJson, remark, table, wrote } from './print.js';
 
 /** `apperin vary`: vary this number: how does each measure follow? */
 export async function varyCommand(
   given: readonly string[],
   options: Shared & Long & { width?: number },
 ): Promise<void> {
+  if (options.out !== undefined) figureFile('vary', options);
   const isRange = (word: string): boolean => /^[A-Za-z0-9.]+=/.test(word) && kindOf(word) === undefined;
   const keys = given.filter(isRange).map(keyOf);
   if (keys.length < 1 || keys.length > 2)
@@ -28,7 +29,6 @@ export async function varyCommand(
     file === undefined
       ? { name: 'defaults', tuning: applySets({}, options.set ?? []) }
       : loadTuning(file, options.set ?? []);
-  if (options.out !== undefined) figureFile('vary', options);
   const shown = await varyAll(tuning, keys, options);
   if (shown.points.every(({ motion }) => motion === undefined))
     throw new CallError(`none of these values can be: ${shown.points[0]!.why}`);
@@ -45,7 +45,7 @@ export async function varyCommand(
   const wrong = shown.points.filter(({ why }) => why !== '');
   if (wrong.length > 0)
     print(`\n${wrong.length} of ${shown.points.length} cannot be; at ${wrong[0]!.values.join(', ')}: ${wrong[0]!.why}`);
-  if (out && out !== '-') remark(`wrote ${out}`, options.quiet);
+  wrote([out], options.quiet);
 }
 
 /** Few points at once; many in several threads, as far as they come. */
@@ -120,7 +120,7 @@ function varyTable({ points, changing }: Varied, keys: readonly VariedKey[]): st
           [true, ...block.map(() => true)],
         ),
       );
-      return `${name}, ${unit} (${first!.key} down, ${second.key} across)\n${parts.join('\n\n')}`;
+      return `${name} (${unit}): ${first!.key} down, ${second.key} across\n${parts.join('\n\n')}`;
     })
     .join('\n\n');
 } // prettier-ignore

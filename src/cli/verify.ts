@@ -7,7 +7,7 @@ import { CallError, EXIT } from './exit.js';
 import { loadInput, loadLevel, loadPromises, only, sortFiles } from './load.js';
 import { writeJunit } from './junit.js';
 import type { Shared } from './options.js';
-import { number, print, printJson, remark, table } from './print.js';
+import { number, print, printJson, table, wrote } from './print.js';
 import { oneTuning } from './sheet.js';
 import { refuseOutput, writeOutput } from './write.js';
 
@@ -39,7 +39,7 @@ export async function verifyCommand(files: readonly string[], options: Shared & 
     const failed = promises.filter(({ kept }) => !kept).length;
     print(`\n${failed === 0 ? `All ${promises.length} promises are kept.` : `${failed} of ${promises.length} promises ${failed === 1 ? 'is' : 'are'} broken.`}`);
   }
-  if (options.junit !== undefined && options.junit !== '-') remark(`wrote ${options.junit}`, options.quiet);
+  wrote([options.junit], options.quiet);
 } // prettier-ignore
 
 function promised(

@@ -54,6 +54,6 @@ export function envelopeFigure({ cells, cell, cut }: Envelope, { name, full, tap
       label((farthest.column + 0.5) * cell, 0, `as far as ${short((farthest.column + 1) * cell)} at this height`, 18),
     ],
   });
-  const description = `${cells.length} cells of ${short(cell)} units that the feet reach from one takeoff at run speed.${cut ? ' The search was cut short: there may be more.' : ''} Lines: full jump, tap (dashed), air jumps (dotted).`;
+  const description = `A lower bound, ${cut ? 'of a search cut short' : 'by search'}: ${cells.length} cells of ${short(cell)} units. Lines: full jump, tap (dashed), air jumps (dotted).`;
   return compose(`Envelope: ${name}`, description, [{ plot, x: 0, y: TOP }]);
 } // prettier-ignore

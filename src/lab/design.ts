@@ -66,7 +66,7 @@ const NATURAL: Readonly<Record<string, string>> = {
   apexHeight: 'jump.height', riseTime: 'jump.riseTime', airTime: 'gravity.falling', reach: 'run.speed', widestGap: 'run.speed', widestGapCoyote: 'grace.coyote',
   highestStep: 'jump.height', highestStepLip: 'grace.lip', highestLedge: 'ledge.hands', lowestHop: 'jump.lowestHop', hangTime: 'gravity.apex', touchdownSpeed: 'gravity.falling gravity.fallSpeed',
   dropToCap: 'gravity.fallSpeed', airSteer: 'run.air.upIn', airRecall: 'run.air.turnIn', coyoteAcross: 'grace.coyote', bufferAbove: 'grace.buffer',
-  wallJumpRise: 'wall.jump.height', wallJumpOut: 'wall.jump.out', wallReturnTime: 'wall.jump.lock', wallGain: 'wall.jump.lock', widestShaft: 'wall.jump.out',
+  wallJumpRise: 'wall.jump.height', wallJumpOut: 'wall.jump.out', wallReturnTime: 'wall.jump.lock wall.jump.out', wallGain: 'wall.jump.lock wall.jump.height', widestShaft: 'wall.jump.out',
   glideRatio: 'glide.fallSpeed', glideRange: 'glide.budget', glideDrop: 'glide.budget',
   launchSpeed: 'jump.riseTime', baseGravity: 'jump.riseTime', runUpHeight: 'jump.runUp', shortPress: 'jump.lowestHop',
   charge25: 'charge.lowest', charge50: 'charge.highest', charge75: 'charge.highest', charge100: 'charge.highest',
@@ -232,7 +232,6 @@ function closedForm({ base, measures }: Given, wanted: readonly Wanted[]): { tun
   // A size and a time, or two sizes; where only one is wanted, the base gives the other.
   const pair = [...size.slice(0, 1), ...(time.length > 0 ? time.slice(0, 1) : size.slice(1, 2))];
   let tuning = base;
-  let contradiction = '';
   if (pair.length > 0) {
     const jump: Record<string, unknown> = typeof base.jump === 'object' ? { ...base.jump } : {};
     const before = fillTuning(base).jump as unknown as Record<string, number | undefined>;
@@ -257,7 +256,7 @@ function closedForm({ base, measures }: Given, wanted: readonly Wanted[]): { tun
   };
   const plain = tuning;
   if (hop) tuning = withKey(tuning, 'jump.lowestHop', hop.value);
-  contradiction = refusal(tuning);
+  const contradiction = refusal(tuning);
   // As much of it as can be.
   if (contradiction !== '') tuning = hop && refusal(plain) === '' ? plain : base;
   const settled = new Set([...pair.map(({ one }) => one.id), ...(hop ? ['lowestHop'] : [])]);

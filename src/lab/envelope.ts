@@ -1,5 +1,5 @@
 import { compileTuning, type InputRow, type Level, type Motion, type Tuning } from '../core/index.js';
-import { ACTIONS, AT_TIME, AT_VX, AT_VY, AT_X, AT_Y, CHOICE, Expander, Extremes, FROM, JUMP, JUMPS, PASSED, PHASE, P_CHOICE, P_COLUMN, P_FROM, P_ROW, P_STATE, P_TIME, P_TURN, RATE, RIGHT, STATE, TURN, rightsOf, riseOf, type Batch, type Expanded, type Search } from './expand.js'; // prettier-ignore
+import { ACTIONS, AT_TIME, AT_VX, AT_VY, AT_X, AT_Y, CHOICE, Expander, Extremes, FROM, JUMP, JUMPS, PASSED, PHASE, P_CHOICE, P_COLUMN, P_FROM, P_ROW, P_STATE, P_TIME, P_TURN, RATE, STATE, TURN, rightsOf, riseOf, type Batch, type Expanded, type Search } from './expand.js'; // prettier-ignore
 
 /** A cell that the feet can be brought into. */
 export interface EnvelopeCell {
@@ -55,7 +55,7 @@ const WAVE = 16;
 /**
  * Everything that the feet can reach from one takeoff at run speed at the edge of a floor, by any use of the keys and all abilities that need no wall: a search over what
  * is held, decided anew every few ticks. Of all states at one moment those are gone on from that are at an extreme of their kind (height, speed up, rights) or
- * reach a cell that none has reached before.
+ * reach a cell that none has reached before. What is found is reached for certain, and there may be more: a lower bound.
  * @throws RangeError for sizes out of range
  */
 export function envelope(tuning: Tuning | Motion, options: EnvelopeOptions = {}): Envelope {
@@ -128,14 +128,15 @@ interface Reached {
 
 function* searchBy(search: Search, most: number, progress: EnvelopeOptions['progress']): Ways {
   const expander = new Expander(search);
-  const { motion, level, takeoff, start } = expander;
+  const { motion, level, takeoff, starts } = expander;
   const { cell } = search;
-  const size = start.length;
+  const size = starts[0]!.snapshot.length;
   const found = new Map<string, EnvelopeCell>();
   const whose = new Map<EnvelopeCell, { node: number; choice: number; turn: number }>();
   const nodes: Reached[] = [];
   const filled = new Set<string>();
-  let frontier = [nodes.push({ parent: -1, choice: RIGHT, turn: 0, time: 0, x: 0, vx: 0, rise: 0, snapshot: start }) - 1];
+  // The starts are the first nodes.
+  let frontier = starts.map(({ held, snapshot }) => nodes.push({ parent: -1, choice: held, turn: 0, time: 0, x: 0, vx: 0, rise: 0, snapshot }) - 1);
   let states = 0;
   let cut = false;
   const nothing = new Float64Array(0);
@@ -163,7 +164,7 @@ function* searchBy(search: Search, most: number, progress: EnvelopeOptions['prog
     for (const one of extremes.all()) fresh.add(one);
     frontier = [...fresh].map((one) => nodes.push(one) - 1);
   }
-  const wandered = new Map<EnvelopeCell, { steps: readonly { time: number; held: number }[]; count: number }>();
+  const wandered = new Map<EnvelopeCell, { steps: readonly { time: number; held: number }[]; count: number; start: number }>();
   for (let run = 0, idle = 0; !cut && idle < IDLE; run++, idle++) {
     const news: { one: EnvelopeCell; count: number }[] = [];
     const steps = expander.wander(run, (column, row, time, count) => {
@@ -173,7 +174,7 @@ function* searchBy(search: Search, most: number, progress: EnvelopeOptions['prog
       found.set(name, one);
       news.push({ one, count });
     });
-    for (const { one, count } of news) wandered.set(one, { steps, count });
+    for (const { one, count } of news) wandered.set(one, { steps, count, start: run % starts.length });
     if (news.length > 0) idle = 0;
   }
   const cells = [...found.values()].sort((a, b) => a.row - b.row || a.column - b.column);
@@ -181,9 +182,11 @@ function* searchBy(search: Search, most: number, progress: EnvelopeOptions['prog
     cell, cells, level, rate: RATE, takeoff, cut, states,
     inputFor(wanted) {
       const by = wandered.get(wanted);
-      const begin = { rate: RATE, spawn: 'edge', facing: 1, opposed: 'still' } as const;
-      const inputOf = (steps: readonly { time: number; held: number }[]): InputRow[] => [{ time: 0, action: 'host', value: 0, call: begin }, ...rowsOf([{ time: 0, held: RIGHT }, ...steps])];
-      if (by) return inputOf(by.steps.slice(0, by.count).map(({ time, held }) => ({ time: takeoff + time, held })));
+      const inputOf = (start: number, steps: readonly { time: number; held: number }[]): InputRow[] => {
+        const { spawn, lead } = starts[start]!;
+        return [{ time: 0, action: 'host', value: 0, call: { rate: RATE, spawn, facing: 1, opposed: 'still' } }, ...rowsOf([...lead, ...steps])];
+      };
+      if (by) return inputOf(by.start, by.steps.slice(0, by.count).map(({ time, held }) => ({ time: takeoff + time, held })));
       const last = whose.get(wanted);
       if (last === undefined) throw new RangeError('that cell is not one of this envelope');
       const steps: { time: number; held: number }[] = [];
@@ -193,8 +196,9 @@ function* searchBy(search: Search, most: number, progress: EnvelopeOptions['prog
         if (turn > 0) steps.unshift({ time, held: choice ^ JUMP });
       };
       step(last.node, last.choice, last.turn);
-      for (let at = last.node; nodes[at]!.parent >= 0; at = nodes[at]!.parent) step(nodes[at]!.parent, nodes[at]!.choice, nodes[at]!.turn);
-      return inputOf(steps);
+      let at = last.node;
+      for (; nodes[at]!.parent >= 0; at = nodes[at]!.parent) step(nodes[at]!.parent, nodes[at]!.choice, nodes[at]!.turn);
+      return inputOf(at, steps);
     },
   };
 

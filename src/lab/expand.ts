@@ -132,8 +132,21 @@ export function edgeLevel({ full, width }: Motion): Level {
     rows: ['@', '#'.repeat(LEFT)],
     yPoints: 'up',
     origin: [-LEFT * tile, -tile],
-    spawns: { edge: { at: [-LEFT * tile + width, 0] } },
+    spawns: { edge: { at: [-LEFT * tile + width, 0] }, stand: { at: [-width / 4, 0] } },
   };
+}
+
+/** Charges that a takeoff is tried with, from a little to all of it; and how long a body may stay on the ground that it takes off from, s. */
+const CHARGES = 8;
+const LINGERS = 0.25;
+
+/** A state at the takeoff, and what was held on the way to it: from the run-up, or where it stands and charges. */
+export interface Start {
+  spawn: 'edge' | 'stand';
+  held: number;
+  /** From the beginning, s. */
+  lead: readonly { time: number; held: number }[];
+  snapshot: Float64Array;
 }
 
 /** Goes on from states by every sensible use of the keys. */
@@ -147,7 +160,9 @@ export class Expander {
   private down = false;
   /** Moment of the takeoff, s, and the state at it. */
   readonly takeoff: number;
-  readonly start: Float64Array;
+  readonly starts: readonly Start[];
+  /** Whether what it does on the ground is part of the way: a charge, or a run over the edge. */
+  private readonly lingers: boolean;
 
   constructor(private readonly search: Search) {
     this.motion = compileTuning(search.tuning);
@@ -159,10 +174,54 @@ export class Expander {
     this.choices = choicesFor(this.motion);
     // Run up to the edge.
     const { stage, hero, held } = this;
+    const begin = stage.snapshot();
     held.now = RIGHT;
     while (hero.x < 0 && stage.ticks < 100 * RATE && (hero.vx > 0 || stage.ticks < 10)) stage.tick(1 / RATE);
+    // Who cannot run stands at the edge.
+    const runs = hero.x >= 0;
+    if (!runs) {
+      hero.letGo();
+      held.was = held.now = 0;
+      hero.place('stand');
+    }
     this.takeoff = stage.time;
-    this.start = stage.snapshot();
+    this.lingers = this.motion.charges || this.motion.jumpOff;
+    const run: Start = {
+      spawn: runs ? 'edge' : 'stand',
+      held: held.now,
+      lead: [{ time: 0, held: held.now }],
+      snapshot: stage.snapshot(),
+    };
+    this.starts = [run, ...this.charged(begin)];
+  }
+
+  /** Takeoffs with a key that has been held for some time: on the run where that goes, else standing at the edge. */
+  private charged(begin: Float64Array): Start[] {
+    const { stage, hero, held, takeoff } = this;
+    const { charge } = this.motion.full;
+    if (charge === undefined) return [];
+    const way = charge.run ? RIGHT : 0;
+    const spawn = charge.run ? 'edge' : 'stand';
+    return Array.from({ length: CHARGES }, (_, k) => {
+      const ticks = Math.floor(Math.max(0, takeoff - (charge.fullIn * (k + 1)) / CHARGES) * RATE);
+      const press = ticks / RATE;
+      stage.restore(begin);
+      hero.letGo();
+      hero.place(spawn);
+      [held.was, held.now] = [0, way];
+      while (stage.time < takeoff - 1e-9) {
+        if (stage.ticks >= ticks) held.now = way | JUMP;
+        stage.tick(1 / RATE);
+      }
+      return { spawn, held: way | JUMP, lead: [{ time: 0, held: way }, { time: press, held: way | JUMP }], snapshot: stage.snapshot() };
+    });
+  } // prettier-ignore
+
+  /** Whether a way has come to its end. */
+  private hasEnded(): boolean {
+    const { hero, stage, takeoff } = this;
+    if (this.down || hero.y < -this.search.below) return true;
+    return hero.support === 'ground' && !(this.lingers && stage.time - takeoff < LINGERS);
   }
 
   /**
@@ -179,14 +238,15 @@ export class Expander {
       state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
       return Math.floor((state / 4294967296) * many);
     };
-    stage.restore(this.start);
-    held.was = RIGHT;
+    const start = this.starts[number % this.starts.length]!;
+    stage.restore(start.snapshot);
+    held.was = start.held;
     this.down = false;
     for (let next = 0; stage.time - takeoff < LONGEST; ) {
       if (stage.time - takeoff >= next - 1e-9) {
         held.now = choices[chance(choices.length)]!;
         // Pressing jump is what most begins with.
-        if (steps.length < 2) held.now |= JUMP;
+        if (steps.length < 2 && !this.motion.charges) held.now |= JUMP;
         steps.push({ time: stage.time - takeoff, held: held.now });
         next = stage.time - takeoff + (1 + chance(20)) / RATE;
       }
@@ -194,7 +254,7 @@ export class Expander {
       if (hero.y < -below) break;
       const [column, row] = [Math.floor(hero.x / cell), Math.floor(hero.y / cell)];
       if (isWell(hero.x / cell - column) && isWell(hero.y / cell - row)) pass(column, row, stage.time - takeoff, steps.length);
-      if (this.down || hero.support === 'ground') break;
+      if (this.hasEnded()) break;
     }
     return steps;
   } // prettier-ignore
@@ -204,7 +264,7 @@ export class Expander {
     const { cell, below, anyTick } = search;
     const most = Math.max(this.motion.ground.speed, this.motion.air.speed, 1e-9) / RATE;
     const ticks = depth < AT_FIRST ? 1 : Math.max(1, Math.min(HELD, Math.floor((CROSSED * cell) / most)));
-    const size = this.start.length;
+    const size = this.starts[0]!.snapshot.length;
     const extremes = new Extremes<{ x: number; vx: number; rise: number }>(search, new Set());
     const seen = new Set<string>();
     const states: number[] = [];
@@ -234,7 +294,7 @@ export class Expander {
               passed.push(i, choice, turn, c, r, stage.time - takeoff, -1);
             }
             [column, row] = [c, r];
-            ended = this.down || hero.support === 'ground' || hero.y < -below;
+            ended = this.hasEnded();
           }
           if (ended || stage.time - takeoff > LONGEST) continue;
           const phase = PHASES[hero.phase as keyof typeof PHASES] ?? 0;

@@ -1,5 +1,5 @@
 /** Questions about a tuning or a level, answered by running the core: data in, data out. */
-export { MOST_TICKS, openGround, play, type PlayOptions } from './play.js';
+export { MOST_TICKS, beginPlay, openGround, play, type PlayOptions, type PlayedTrace, type Playing } from './play.js';
 export { MEASURE_GROUPS, acrossInAir, fullJump, runningLaunch, sheet, type Measure } from './sheet.js';
 export { RULES, warnings, type Warning } from './warnings.js';
 export { wallJump, wallCurves, wallReturn, type WallCurves, type WallJump } from './walls.js';

@@ -36,18 +36,35 @@ export interface PlayOptions {
 /** The longest play, ticks: beyond it a trace would not fit into memory. */
 export const MOST_TICKS = 5_000_000;
 
+/** What was played, with its last row, and the rate. */
+export type PlayedTrace = Trace & { last: TraceRow; rate: number };
+
+/** A play that goes on in parts, so that something else may happen between them. */
+export interface Playing {
+  /** How many ticks there are to play, and have been played. */
+  readonly ticks: number;
+  readonly done: number;
+  /** Plays on by at most so many ticks. */
+  run(most: number): void;
+  /** What has been played so far. */
+  readonly trace: PlayedTrace;
+}
+
 /**
  * Plays an input in a level and records what happened.
  * @throws TuningError, LevelError, or RangeError naming the argument that is out of range
  */
-export function play({
-  level,
-  tuning,
-  input = [],
-  seconds,
-  abilities = [],
-  ...given
-}: PlayOptions): Trace & { last: TraceRow; rate: number } {
+export function play(options: PlayOptions): PlayedTrace {
+  const playing = beginPlay(options);
+  playing.run(playing.ticks);
+  return playing.trace;
+}
+
+/**
+ * The same, part by part.
+ * @throws TuningError, LevelError, or RangeError naming the argument that is out of range
+ */
+export function beginPlay({ level, tuning, input = [], seconds, abilities = [], ...given }: PlayOptions): Playing {
   const start = startOf(input);
   const {
     rate = start?.rate ?? 60,
@@ -76,17 +93,22 @@ export function play({
       ...(facing === undefined ? {} : { facing }),
     },
   );
-  const trace = recordTrace(stage, who);
-  for (let i = 0; i < ticks; i++) {
-    stage.tick(1 / rate);
-    trace.row();
-  }
+  const { rows, events, movers, row } = recordTrace(stage, who);
+  let done = 0;
   return {
-    rows: trace.rows,
-    events: trace.events,
-    movers: trace.movers,
-    last: trace.rows[trace.rows.length - 1]!,
-    rate,
+    ticks,
+    get done() {
+      return done;
+    },
+    run(most) {
+      for (const until = Math.min(ticks, done + most); done < until; done++) {
+        stage.tick(1 / rate);
+        row();
+      }
+    },
+    get trace() {
+      return { rows, events, movers, last: rows[rows.length - 1]!, rate };
+    },
   };
 }
 

@@ -332,7 +332,7 @@ describe('apperin draw level and trace', () => {
 
   fully('draw a level with its places, and the way through it with what happened', async () => {
     await withFolder(async (folder) => {
-      expect((await apperin(['draw', 'level', mill, '--out', 'level.svg'], folder)).out).to.equal('wrote level.svg\n');
+      expect((await apperin(['draw', 'level', mill, '--out', 'level.svg'], folder)).err).to.equal('wrote level.svg\n');
       const level = readFileSync(join(folder, 'level.svg'), 'utf8');
       for (const name of ['The wheelhouse', 'start', 'loft', 'grating', '48 by 18 units'])
         expect(level).to.contain(name);
@@ -390,7 +390,7 @@ describe('apperin run on a recording', () => {
 describe('apperin draw and demo', () => {
   it('write the figure asked for', async () => {
     await withFolder(async (folder) => {
-      expect((await apperin(['draw', 'arcs', brindle], folder)).out).to.equal('wrote arcs.svg\n');
+      expect((await apperin(['draw', 'arcs', brindle], folder)).err).to.equal('wrote arcs.svg\n');
       expect(readFileSync(join(folder, 'arcs.svg'), 'utf8')).to.match(
         /^<svg xmlns[^]*<title>Jump arc: brindle<\/title>/,
       );

@@ -203,7 +203,7 @@ describe('Nothing is lost: outputs', () => {
         [['draw', 'arcs', 'hero.tuning.yaml', '--out', 'a.png'], 'a.png'],
       ] as const) {
         const { status, out, err } = startApperin(args, folder, 16);
-        expect([status, err.includes(`${file} cannot be written: it would be longer`), out.includes('wrote')]).to.deep.equal([2, true, false]);
+        expect([status, err.includes(`${file} cannot be written: it would be longer`), (out + err).includes('wrote')]).to.deep.equal([2, true, false]);
       }
       expect(read('old.trace.csv')).to.equal('tick,time,x,y,vx,vy\n0,0,0,0,0,0\n');
       expect(readdirSync(folder).sort()).to.deep.equal(['hero.tuning.yaml', 'leap.input.csv', 'old.trace.csv', 'yard.level.yaml']);
@@ -285,14 +285,14 @@ describe('Nothing is lost: outputs', () => {
         'far.svg',
       ];
       writeFileSync(join(folder, 'far.level.yaml'), 'mine');
-      expect((await apperin(reach, folder)).out).to.contain('wrote far-2.level.yaml and far-2.input.csv');
+      expect((await apperin(reach, folder)).err).to.contain('wrote far-2.level.yaml and far-2.input.csv');
       expect(read('far.level.yaml')).to.equal('mine');
       // The same again is the same files.
-      expect((await apperin(reach, folder)).out).to.contain('wrote far-2.level.yaml and far-2.input.csv');
+      expect((await apperin(reach, folder)).err).to.contain('wrote far-2.level.yaml and far-2.input.csv');
       writeFileSync(join(folder, 'arcs.svg'), 'mine');
-      expect((await apperin(['draw', 'arcs', 'hero.tuning.yaml'], folder)).out).to.equal('wrote arcs-2.svg\n');
+      expect((await apperin(['draw', 'arcs', 'hero.tuning.yaml'], folder)).err).to.equal('wrote arcs-2.svg\n');
       writeFileSync(join(folder, 'hero.report.html'), 'mine');
-      expect((await apperin(['report', 'hero.tuning.yaml'], folder)).out).to.equal('wrote hero-2.report.html\n');
+      expect((await apperin(['report', 'hero.tuning.yaml'], folder)).err).to.equal('wrote hero-2.report.html\n');
       expect([read('arcs.svg'), read('hero.report.html')]).to.deep.equal(['mine', 'mine']);
     }),
   );
