@@ -2,10 +2,10 @@ const { readdirSync } = require('node:fs');
 const { availableParallelism } = require('node:os');
 
 // The longest come first, so that none is left over at the end.
-const FIRST = ['pages/loft', 'lab/', 'pages/', 'cli/', 'files/attacks', 'core/harder', 'core/movers', ''];
+const FIRST = ['pages/loft', 'docs/', 'lab/', 'pages/', 'cli/', 'files/attacks', 'core/harder', 'core/movers', ''];
 // Of these, nothing is quick.
 const SLOW =
-  /^(pages\/(tide-mill|minutes|dash|first-hop|report|figures|vite)|cli\/threads|core\/(engines|coast|memory|kept|moving-images)|lint\/layers|lab\/envelope)\./;
+  /^(docs\/docs|pages\/(tide-mill|minutes|dash|first-hop|report|figures|vite)|cli\/threads|core\/(engines|coast|memory|kept|moving-images)|lint\/layers|lab\/envelope)\./;
 const isQuick = process.env.APPERIN_TESTS === 'quick';
 const files = readdirSync('test', { recursive: true, encoding: 'utf8' })
   .filter((name) => name.endsWith('.test.ts'))

@@ -141,7 +141,8 @@ const ROUNDING = 5e-8;
 
 function ratesOf(text: string): number[] {
   const list = text.split(',').map((one) => (one.trim() === '' ? NaN : Number(one)));
-  if (list.length < 2 || !list.every((rate) => rate >= 1 && rate <= 10000))
+  if (list.length === 1 && list[0]! >= 1) throw new CallError(`--rates ${text}: at least two rates are compared`);
+  if (!list.every((rate) => rate >= 1 && rate <= 10000))
     throw new CallError(
       `--rates ${text}: it must be two or more rates from 1 to 10000, with commas between: 30,60,144`,
     );

@@ -18,7 +18,9 @@ export async function run(files: readonly string[], options: RunOptions): Promis
   if (options.trace !== undefined) refuseOutput(options.trace, 'trace');
   if (options.events !== undefined) refuseOutput(options.events, 'events');
   if (options.trace !== undefined && options.trace !== '-' && options.trace === options.events)
-    throw new CallError(`--trace and --events are both ${options.trace}; name two files`);
+    throw new CallError(
+      `--trace and --events are both ${options.trace}, and a trace is something else than events: name two files`,
+    );
   const { level, name, played } = await playFiles(files, options);
   const { rate } = played;
   if (options.trace !== undefined) await writeOutput(options.trace, 'trace', writeTrace(played));

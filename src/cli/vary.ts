@@ -120,7 +120,7 @@ function varyTable({ points, changing }: Varied, keys: readonly VariedKey[]): st
           [true, ...block.map(() => true)],
         ),
       );
-      return `${name} (${unit}): ${first!.key} down, ${second.key} across\n${parts.join('\n\n')}`;
+      return `${name}  ${unit}  (${first!.key} down, ${second.key} across)\n${parts.join('\n\n')}`;
     })
     .join('\n\n');
 } // prettier-ignore

@@ -67,7 +67,7 @@ describe('Conventions of the command line', () => {
         [['vary', 'no.tuning.yaml', 'jump.height=2', '--out', 'a.gif'], '--out a.gif: its name must end in .svg or .png'],
         [['vary', 'no.tuning.yaml', 'jump.height=2', '--format', 'gif'], '--format gif: it must be svg or png'],
         [['compare', 'no.level.yaml', '--rates', '30,x'], '--rates 30,x: it must be two or more rates'],
-        [['compare', 'no.level.yaml', '--rates', '30'], '--rates 30: it must be two or more rates'],
+        [['compare', 'no.level.yaml', '--rates', '30'], '--rates 30: at least two rates are compared'],
         [['convert', 'no.level.yaml', '--to', 'pixels'], '--to pixels: it must be rows, drawing, edges'],
         [['report', 'no.tuning.yaml', '--out', 'a.pdf'], '--out a.pdf: its name must end in .html'],
         [['design', 'no.tuning.yaml', 'height=3', '--out', 'a.txt'], '--out a.txt: its name must end in .tuning.yaml'],
@@ -262,7 +262,7 @@ describe('The lab by the command line', () => {
   it('vary of two keys is a table for each measure, with every point in it', async () => {
     const { out } = await apperin(['vary', brindle, 'jump.height=2..5/4', 'gravity.falling=1..2/9']);
     const { points } = JSON.parse((await apperin(['vary', brindle, 'jump.height=2..5/4', 'gravity.falling=1..2/9', '--json'])).out) as { points: { values: number[]; measures: { id: string; value: number }[] }[] }; // prettier-ignore
-    const tables = out.split(/^time in the air \(s\): /m)[1]!.split(/^\S.*: jump\.height down/m)[0]!;
+    const tables = out.split(/^time in the air {2}s {2}\(/m)[1]!.split(/^\S.*\(jump\.height down/m)[0]!;
     const lines = tables.split('\n');
     expect(Math.max(...lines.map((line) => line.length))).to.be.at.most(100);
     const rows = new Map<string, string[]>();

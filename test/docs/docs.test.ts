@@ -1,0 +1,244 @@
+import { spawnSync } from 'node:child_process';
+import { chmodSync, cpSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+import { EVENT_FIELDS, openStage, stepper } from 'apperin';
+import { readInput, readKeys, readLevel, readTuning } from 'apperin/files';
+import { expect } from 'chai';
+import ts from 'typescript';
+import { DATA, apperin, serveLoft, withFolder } from '../support/cli.js';
+
+const root = fileURLToPath(new URL('../../', import.meta.url));
+const PAGES = ['README.md', ...readdirSync(join(root, 'docs')).filter((name) => name.endsWith('.md')).map((name) => `docs/${name}`)]; // prettier-ignore
+
+/** A piece of a page between fences, or indented: what language it is said to be in, and where it stands. */
+interface Piece {
+  page: string;
+  line: number;
+  language: string;
+  text: string;
+}
+
+function piecesOf(page: string): Piece[] {
+  const found: Piece[] = [];
+  let open: Piece | undefined;
+  readFileSync(join(root, page), 'utf8').split('\n').forEach((line, i) => {
+    const fence = /^```(\w*)/.exec(line);
+    if (fence) {
+      if (open) open = undefined;
+      else found.push((open = { page, line: i + 1, language: fence[1]!, text: '' }));
+    } else if (open) open.text += `${line}\n`;
+    else if (/^ {4}\S/.test(line)) {
+      const last = found.at(-1);
+      if (last?.language === 'indented' && last.line + last.text.split('\n').length - 1 === i + 1) last.text += `${line.slice(4)}\n`;
+      else found.push({ page, line: i + 1, language: 'indented', text: `${line.slice(4)}\n` });
+    }
+  });
+  return found;
+} // prettier-ignore
+
+const pieces = PAGES.flatMap(piecesOf);
+
+/** Commands that are typed: whole lines of a piece, and those within a sentence that name what they work on. */
+function commandsOf(page: string): { line: number; text: string }[] {
+  const whole = piecesOf(page)
+    .filter(({ language, text }) => (language === 'indented' || language === '') && /^(\S.* )?apperin [a-z]/m.test(text))
+    .flatMap(({ line, language, text }) => text.split('\n').map((one, i) => ({ line: line + i + (language === '' ? 1 : 0), text: one })))
+    .filter(({ text }) => text !== '');
+  const lines = readFileSync(join(root, page), 'utf8').split('\n');
+  const within = lines.flatMap((line, i) =>
+    line.startsWith('    ') ? [] : [...line.matchAll(/`(apperin [^`]+)`/g)].map(([, text]) => ({ line: i + 1, text: text! })),
+  );
+  // `apperin check` alone is the name of a command; LEVEL, … stand for something.
+  const typed = within.filter(({ text }) => /[.=]| --/.test(text) && !/[A-Z]{3}|…/.test(text.slice(8)));
+  return [...whole, ...typed].sort((a, b) => a.line - b.line);
+} // prettier-ignore
+
+/** The folder in which a page says that its commands are typed. */
+async function inFolderOf(page: string, work: (folder: string, path: string) => Promise<void>): Promise<void> {
+  const text = readFileSync(join(root, page), 'utf8');
+  await withFolder(async (folder) => {
+    const bin = join(folder, 'bin');
+    const here = join(folder, 'here');
+    mkdirSync(bin);
+    writeFileSync(join(bin, 'apperin'), `#!/bin/sh\nexec '${process.execPath}' '${join(root, 'dist/cli/main.js')}' "$@"\n`);
+    chmodSync(join(bin, 'apperin'), 0o755);
+    if (/in the folder `data\/tide-mill`/i.test(text)) cpSync(DATA, here, { recursive: true });
+    else mkdirSync(here);
+    if (text.includes('with the starter files')) await apperin(['new', here]);
+    await work(here, `${bin}:${process.env.PATH}`);
+  });
+} // prettier-ignore
+
+describe('What the pages tell to type', () => {
+  it('is found', () => {
+    expect(PAGES.filter((page) => commandsOf(page).length > 0).length).to.be.at.least(7);
+    expect(PAGES.flatMap(commandsOf).length).to.be.greaterThan(45);
+  });
+
+  for (const page of PAGES) {
+    const commands = commandsOf(page);
+    if (commands.length === 0) continue;
+    it(`works as it stands, in the folder that is said: ${page} (${commands.length} commands)`, async () => {
+      await inFolderOf(page, async (folder, path) => {
+        let at = folder;
+        for (const { line, text } of commands) {
+          const command = text.replace(/\s+#.*$/, '');
+          if (command.startsWith('apperin loft')) {
+            const words = command.split(' ').slice(2);
+            const loft = await serveLoft(words, at);
+            expect((await fetch(loft.address)).status, `${page}:${line}: ${text}`).to.equal(200);
+            expect(await loft.stop()).to.equal(0);
+            continue;
+          }
+          const { status, stderr, stdout } = spawnSync('bash', ['-c', `set -o pipefail; ${command}; code=$?; pwd >&3; exit $code`], {
+            cwd: at,
+            env: { ...process.env, PATH: path, NODE_OPTIONS: '' },
+            encoding: 'utf8',
+            stdio: ['ignore', 'pipe', 'pipe', 'pipe'],
+          }); // prettier-ignore
+          // A check may have something to say; a head has seen enough.
+          const fine = [0, ...(/apperin (check|verify)/.test(command) ? [1] : []), ...(command.includes('| head') ? [141] : [])];
+          expect(status, `${page}:${line}: ${text}\n${stdout}${stderr}`).to.be.oneOf(fine);
+          const moved = /&& cd (\S+)/.exec(command);
+          if (moved) at = join(at, moved[1]!);
+        }
+      });
+    }).timeout(240_000); // prettier-ignore
+  }
+});
+
+/** What snippets go by without saying where it comes from: the stage, its characters, and what a game draws with. */
+const AMBIENT = `
+declare const brindle: import('apperin').Tuning;
+declare const nimble: import('apperin').Tuning;
+declare const mill: import('apperin').Stage;
+declare const stage: import('apperin').Stage;
+declare const hero: import('apperin').Character;
+declare const steps: import('apperin').Stepper;
+declare const ms: number;
+declare const text: string;
+declare const pen: object;
+declare function thud(speed: number): void;
+declare function sprite(...of: unknown[]): void;
+declare function outline(...of: unknown[]): void;
+declare function draw(...of: unknown[]): void;
+declare function wave(time: number): number;
+declare const stepper: typeof import('apperin').stepper;
+declare const rewind: typeof import('apperin').rewind;
+declare const merged: typeof import('apperin').merged;
+declare const design: typeof import('apperin/lab').design;
+declare const readKeys: typeof import('apperin/files').readKeys;
+declare const keyboard: typeof import('apperin/browser').keyboard;
+declare const gamepad: typeof import('apperin/browser').gamepad;
+declare const DEFAULT_KEYS: typeof import('apperin/browser').DEFAULT_KEYS;
+declare const apperin: typeof import('apperin/vite').apperin;
+type Driver = import('apperin').Driver;
+`;
+
+const code = pieces.filter(({ language }) => language === 'ts');
+/** A piece of an object stands for the object; a snippet is a module. */
+const moduleOf = ({ text }: Piece): string => (/^plugins:/.test(text) ? `export default {\n${text}};\n` : `${text}\nexport {};\n`);
+
+describe('The snippets of the pages', () => {
+  it('are of the right types, as they stand', () => {
+    const folder = join(root, 'out', `snippets-${process.pid}`);
+    mkdirSync(folder, { recursive: true });
+    try {
+      writeFileSync(join(folder, 'ambient.d.ts'), AMBIENT);
+      const files = code.map((piece, i) => {
+        const file = join(folder, `snippet-${i}.ts`);
+        writeFileSync(file, moduleOf(piece));
+        return file;
+      });
+      const program = ts.createProgram([join(folder, 'ambient.d.ts'), join(root, 'types/imports.d.ts'), ...files], {
+        strict: true,
+        noEmit: true,
+        skipLibCheck: true,
+        target: ts.ScriptTarget.ES2022,
+        module: ts.ModuleKind.ESNext,
+        moduleResolution: ts.ModuleResolutionKind.Bundler,
+        lib: ['lib.es2023.d.ts', 'lib.dom.d.ts', 'lib.dom.iterable.d.ts'],
+        types: [],
+      });
+      const wrong = ts.getPreEmitDiagnostics(program).map(({ file, messageText }) => {
+        const piece = code[Number(/snippet-(\d+)/.exec(file?.fileName ?? '')?.[1])];
+        return `${piece ? `${piece.page}:${piece.line}` : file?.fileName}: ${ts.flattenDiagnosticMessageText(messageText, '\n')}`;
+      });
+      expect(wrong).to.deep.equal([]);
+      expect(files.length).to.be.greaterThan(9);
+    } finally {
+      rmSync(folder, { recursive: true, force: true });
+    }
+  });
+
+  for (const piece of code.filter(({ page }) => page !== 'docs/live.md'))
+    it(`run, as they stand: ${piece.page}:${piece.line}`, async () => {
+      await withFolder(async (folder) => {
+        const entry = (name: string): string => pathToFileURL(join(root, 'dist', name)).href;
+        const entries: Readonly<Record<string, string>> = { apperin: 'core/index.js', 'apperin/browser': 'browser/index.js', 'apperin/files': 'files/index.js', 'apperin/lab': 'lab/index.js' }; // prettier-ignore
+        const text = ts.transpileModule(moduleOf(piece), { compilerOptions: { module: ts.ModuleKind.ESNext, target: ts.ScriptTarget.ES2022 } }).outputText; // prettier-ignore
+        const file = join(folder, 'snippet.mjs');
+        writeFileSync(file, text.replace(/from '([^']+)'/g, (whole, name: string) => (entries[name] ? `from '${entry(entries[name])}'` : whole))); // prettier-ignore
+        const frames: ((ms: number) => void)[] = [];
+        const window = Object.assign(new EventTarget(), { document: Object.assign(new EventTarget(), { hasFocus: () => true }), navigator: { getGamepads: () => [] } });
+        const read = (name: string) => readTuning(readFileSync(join(DATA, name), 'utf8'), { open: (from) => ({ text: readFileSync(join(DATA, from), 'utf8'), file: from }) }).tuning;
+        const [brindle, nimble] = [read('brindle.tuning.yaml'), read('nimble.tuning.yaml')];
+        const mill = openStage({ rows: ['.@....', '######'], movers: [{ name: 'float', shapes: [{ form: 'solid', points: [[4, -3], [5, -3], [5, -2], [4, -2]] }] }] });
+        const hero = mill.add(brindle);
+        const said: unknown[] = [];
+        const say = (...words: unknown[]): void => void said.push(words);
+        const around: Record<string, unknown> = {
+          window, brindle, nimble, mill, stage: mill, hero, ms: 500, pen: {}, text: readFileSync(join(root, 'docs/keys.md'), 'utf8').split('```yaml\n')[1]!.split('```')[0]!,
+          steps: stepper({ rate: 120 }), thud: say, sprite: say, outline: say, draw: say, wave: (time: number) => Math.sin(time),
+          requestAnimationFrame: (frame: (ms: number) => void) => void frames.push(frame),
+          ...(await import(entry('core/index.js'))), ...(await import(entry('lab/index.js'))), ...(await import(entry('files/index.js'))), ...(await import(entry('browser/index.js'))),
+        };
+        const before = Object.keys(around).map((name) => [name, Object.getOwnPropertyDescriptor(globalThis, name)] as const);
+        for (const [name, value] of Object.entries(around)) Object.defineProperty(globalThis, name, { value, configurable: true, writable: true });
+        // Something to go back to, and a run of the stepper to begin with.
+        (around.steps as ReturnType<typeof stepper>).run(0.4, (dt, at) => mill.tick(dt, at));
+        try {
+          await import(pathToFileURL(file).href);
+          for (let frame = 0; frame < 3 && frames.length > 0; frame++) frames.shift()!(1000 + 20 * frame);
+        } finally {
+          for (const [name, was] of before) {
+            if (was) Object.defineProperty(globalThis, name, was);
+            else Reflect.deleteProperty(globalThis, name);
+          }
+        }
+      });
+    }); // prettier-ignore
+
+  for (const piece of pieces.filter(({ language }) => ['yaml', 'xml', 'json'].includes(language)))
+    it(`are read, as they stand: ${piece.page}:${piece.line} (${piece.language})`, async () => {
+      const { page, language, text } = piece;
+      await withFolder(async (folder) => {
+        const here = join(folder, 'here');
+        cpSync(DATA, here, { recursive: true });
+        const run = async (name: string, ...args: string[]): Promise<void> => {
+          writeFileSync(join(here, name), text);
+          const { status, err } = await apperin([args[0]!, name, ...args.slice(1)], here);
+          expect(status, err).to.equal(0);
+        };
+        if (page === 'docs/levels.md')
+          readLevel(language === 'xml' || text.includes('rows:') ? text : `rows: ["@a~vhpg"]\n${text}`, { file: `page.level.${language === 'xml' ? 'svg' : 'yaml'}` }); // prettier-ignore
+        else if (page === 'docs/movers.md')
+          readLevel(language === 'xml' ? `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 416 128" data-units="32">${text}</svg>` : `rows: ["@............"]\n${text}`, { file: `page.level.${language === 'xml' ? 'svg' : 'yaml'}` }); // prettier-ignore
+        else if (page === 'docs/keys.md') readKeys(text, { actions: ['dash'] });
+        else if (page === 'docs/tunings.md') await run('page.tuning.yaml', 'sheet');
+        else if (page === 'docs/lab.md' && text.includes('promises:')) await run('page.promises.yaml', 'verify');
+        else if (page === 'docs/lab.md') await run('page.frames.yaml', 'convert', '--quiet');
+        else if (page === 'docs/traces.md') {
+          const event = JSON.parse(text) as Record<string, unknown>;
+          for (const field of EVENT_FIELDS[event.event as string]!) expect(event).to.have.property(field);
+        } else throw new Error(`nobody reads the ${language} of ${page}`);
+      });
+    });
+
+  it('are read, as they stand: inputs', () => {
+    const rows = pieces.filter(({ page, text }) => page === 'docs/inputs.md' && text.startsWith('time,'));
+    expect(rows).to.have.length(2);
+    for (const { text } of rows) expect(readInput(text).warnings).to.deep.equal([]);
+  });
+});
