@@ -42,14 +42,8 @@ export {
 export { gapSpare } from './gap.js';
 export { verify, type Promised, type Verified } from './verify.js';
 export { MET, MOST_EVALUATIONS, design, type Design, type DesignGoal, type FreeKey } from './design.js';
-export {
-  fromFrames,
-  toFrames,
-  type FrameNumbers,
-  type FrameOrder,
-  type FrameSteering,
-  type FromFrames,
-} from './frames.js';
+export { fromFrames, toFrames, type FromFrames } from './frames.js';
+export type { FrameNumbers, FrameOrder, FrameSteering } from './frame-numbers.js';
 export { playFrames, type FrameKeys, type FramePlaces } from './loop.js';
 export type { Manoeuvre } from './manoeuvres.js';
 export { envelope, envelopeBy, type Envelope, type EnvelopeCell, type EnvelopeOptions } from './envelope.js';

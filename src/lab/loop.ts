@@ -1,5 +1,5 @@
 import { ln } from '../core/index.js';
-import type { FrameNumbers, FrameSteering } from './frames.js';
+import type { FrameNumbers, FrameSteering } from './frame-numbers.js';
 
 /** What a loop makes of the speed across in one frame, with nothing left open. */
 export interface LoopRule {

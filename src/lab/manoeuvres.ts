@@ -1,5 +1,5 @@
 import type { InputRow, Motion } from '../core/index.js';
-import type { FrameNumbers } from './frames.js';
+import type { FrameNumbers } from './frame-numbers.js';
 import { loopRule, playFrames, type FrameKeys } from './loop.js';
 import { openGround, play } from './play.js';
 

@@ -1,6 +1,9 @@
+import { readFileSync, readdirSync } from 'node:fs';
+import { dirname, join, normalize } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
 import { ESLint } from 'eslint';
+import ts from 'typescript';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
 
@@ -50,4 +53,36 @@ describe('The one-way import rule', () => {
       expect(await broken('src/core/sweep/path.ts', line)).to.not.deep.equal([]);
     });
   }
+});
+
+/** Files that import each other in a circle, types included: each circle as a list. */
+function circles(folder: string): string[][] {
+  const files = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.ts'));
+  const imports = new Map(
+    files.map((file) => {
+      const { importedFiles } = ts.preProcessFile(readFileSync(join(folder, file), 'utf8'), true, true);
+      const names = importedFiles.map(({ fileName }) => normalize(join(dirname(file), fileName)).replace(/\.js$/, '.ts'));
+      return [file, names.filter((name) => files.includes(name))];
+    }),
+  );
+  const reached = (from: string): Set<string> => {
+    const seen = new Set<string>();
+    const left = [...(imports.get(from) ?? [])];
+    for (let next = left.pop(); next !== undefined; next = left.pop()) {
+      if (seen.has(next)) continue;
+      seen.add(next);
+      left.push(...(imports.get(next) ?? []));
+    }
+    return seen;
+  };
+  const ways = new Map(files.map((file) => [file, reached(file)]));
+  const within = files.filter((file) => ways.get(file)!.has(file));
+  return [...new Set(within.map((file) => within.filter((other) => ways.get(file)!.has(other) && ways.get(other)!.has(file)).sort().join(' ')))].map((one) => one.split(' '));
+} // prettier-ignore
+
+describe('Files that import each other in a circle', () => {
+  for (const layer of ['browser', 'cli', 'disk', 'figures', 'files', 'lab', 'vite'])
+    it(`are none in ${layer}`, () => {
+      expect(circles(join(root, 'src', layer))).to.deep.equal([]);
+    });
 });

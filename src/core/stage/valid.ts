@@ -8,11 +8,13 @@ import {
   COYOTE,
   DEAF,
   DROPPED,
+  EASE_TO,
   EASING,
   EDGE,
   END,
   FACE,
   FACED_X,
+  FACED_Y,
   FACE_HIGH,
   FACE_LOW,
   FACING,
@@ -20,20 +22,25 @@ import {
   FOOTFALLS,
   FRAME,
   FREEING,
+  FREE_X,
+  FREE_Y,
   GRIP,
   GRIP_SIDE,
   HEAD,
   HEIGHT,
   HELD_ACTIONS,
+  HIGHEST,
   HOLDS_UP,
   IGNORES,
   JUMPING,
   KEPT,
   KEY,
   LANDED,
+  LANDING,
   LEDGE_GAVE,
   LIPPED,
   LOCK_FOR,
+  LOCK_FROM,
   MOVER_SLOTS,
   OPPOSED_BY,
   PHASE,
@@ -41,10 +48,13 @@ import {
   PIT_EDGE,
   POSE,
   PUSHED,
+  STEP,
   SUPPORT,
   SUPPORTS,
   SURFACE,
   TUNED,
+  VX,
+  VY,
   WALL,
   WALL_COYOTE,
   WALL_HIGH,
@@ -52,10 +62,18 @@ import {
   WALL_SIDE,
   WALL_X,
   WANT,
+  WAS_X,
+  WAS_Y,
   WISH,
+  X,
+  Y,
 } from '../character/state.js';
 import { MOVE, OPPOSED } from '../input/intents.js';
 import { MOVER_NUMBERS, WAITS, WENT_UNTIL } from '../terrain/moving.js';
+
+/** Larger than any number that is not chosen by a game: rates, moments, s. And than any place or speed that a stage can come to. */
+const ANY = 1e18;
+const PLACE = 1099511627776; // 2⁴⁰
 
 /** What each of a row of numbers can be. */
 class Limits {
@@ -64,8 +82,8 @@ class Limits {
   readonly whole: Uint8Array;
 
   constructor(readonly length: number) {
-    this.least = new Float64Array(length).fill(-Number.MAX_VALUE);
-    this.most = new Float64Array(length).fill(Number.MAX_VALUE);
+    this.least = new Float64Array(length).fill(-ANY);
+    this.most = new Float64Array(length).fill(ANY);
     this.whole = new Uint8Array(length);
   }
 
@@ -128,9 +146,10 @@ function limitsOf(body: Body): Limits {
     .one(0, OPPOSED.length - 1, OPPOSED_BY)
     .one(0, Number.MAX_SAFE_INTEGER, TUNED)
     .within(-1, 1, WISH)
-    .within(Number.MIN_VALUE, Number.MAX_VALUE, HEIGHT)
-    .within(0, Number.MAX_VALUE, LOCK_FOR)
-    .within(-Infinity, Number.MAX_VALUE, FACED_X, LANDED, CORNERED, LIPPED)
+    .within(-PLACE, PLACE, X, Y, VX, VY, HIGHEST, WAS_X, WAS_Y, FREE_X, FREE_Y, FACED_Y, LOCK_FROM, EASE_TO, LANDING, STEP)
+    .within(Number.MIN_VALUE, PLACE, HEIGHT)
+    .within(0, ANY, LOCK_FOR)
+    .within(-Infinity, ANY, FACED_X, LANDED, CORNERED, LIPPED)
     .within(-Infinity, Infinity, WALL_LOW, WALL_HIGH, FACE_LOW, FACE_HIGH, WALL_X);
   for (const at of heldAt) if (at >= 0) limits.within(0, 1, at);
   limits.within(-1, 1, HELD_ACTIONS + MOVE);
@@ -145,16 +164,16 @@ function limitsOf(body: Body): Limits {
 /** Of each mover the game may want it somewhere (Infinity: nowhere); then what `moving.ts` keeps. */
 function limitsOfMovers(aims: number, size: number): Limits {
   const limits = new Limits(size);
-  for (let i = 0; i < aims; i++) limits.within(-Number.MAX_VALUE, Infinity, i);
+  for (let i = 0; i < aims; i++) limits.within(-PLACE, Infinity, i);
   for (let at = aims; at < size; at += MOVER_NUMBERS) {
     limits.one(0, 1, at + WAITS);
-    limits.within(-Infinity, Number.MAX_VALUE, at + WENT_UNTIL);
+    limits.within(-Infinity, ANY, at + WENT_UNTIL);
   }
   return limits;
 }
 
 /** Time, ticks, the count and the moment of the last change of their length; the length; the rate. */
-const CLOCK = new Limits(6).within(0, Number.MAX_VALUE, 0, 3, 5).one(0, Number.MAX_SAFE_INTEGER, 1, 2).within(0, 10, 4);
+const CLOCK = new Limits(6).within(0, ANY, 0, 3, 5).one(0, Number.MAX_SAFE_INTEGER, 1, 2).within(0, 10, 4);
 
 /** Says whether numbers can be a snapshot of one stage. */
 export class SnapshotCheck {
