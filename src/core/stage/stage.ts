@@ -48,8 +48,9 @@ export class Stage {
   private readonly bodies: Body[] = [];
   private readonly telling = new Telling(this.characters);
   private readonly clock = new Float64Array(CLOCK_LENGTH);
-  /** The state before a tick that may fail. */
-  private before = new Float64Array(0);
+  /** What moves, before a tick that may fail: of each body, and of the movers. */
+  private readonly before: Float64Array[] = [];
+  private moversBefore = new Float64Array(0);
   /** Whether a character has abilities of the game's own, which may throw. */
   private ownAbilities = false;
   /** 1 for each named shape that is switched off. */
@@ -272,15 +273,12 @@ export class Stage {
     }
     const called = this.readDrivers(dt, at);
     const mayFail = this.ownAbilities || called;
-    if (mayFail) {
-      if (this.before.length !== this.snapshotLength) this.before = new Float64Array(this.snapshotLength);
-      this.snapshot(this.before);
-    }
+    if (mayFail) this.keepBefore();
     try {
       this.play(dt);
     } catch (error) {
       telling.drop();
-      if (mayFail) this.takeBack(this.before);
+      if (mayFail) this.undo();
       throw error;
     }
     for (let i = 0; i < this.bodies.length; i++) this.bodies[i]!.recorder?.keep(this.bodies[i]!, c[TIME]!);
@@ -310,6 +308,25 @@ export class Stage {
       this.reading = false;
     }
     return called;
+  }
+
+  /** Keeps what a tick may change, but for the clock, which goes on last. */
+  private keepBefore(): void {
+    const { before, bodies, moved } = this;
+    for (let i = 0; i < bodies.length; i++) {
+      const { s } = bodies[i]!;
+      if (before[i]?.length !== s.length) before[i] = new Float64Array(s.length);
+      before[i]!.set(s);
+    }
+    if (moved === undefined) return;
+    if (this.moversBefore.length !== moved.size) this.moversBefore = new Float64Array(moved.size);
+    moved.save(this.moversBefore, 0);
+  }
+
+  /** The tick has not happened. */
+  private undo(): void {
+    this.moved?.load(this.moversBefore, 0, this.time);
+    for (let i = 0; i < this.bodies.length; i++) takeBack(this.bodies[i]!, this.before[i]!, 0, this.time);
   }
 
   private play(dt: number): void {

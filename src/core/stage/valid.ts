@@ -77,14 +77,14 @@ const PLACE = 1099511627776; // 2⁴⁰
 
 /** What each of a row of numbers can be. */
 class Limits {
-  readonly least: Float64Array;
-  readonly most: Float64Array;
-  readonly whole: Uint8Array;
+  private readonly least: Float64Array;
+  private readonly most: Float64Array;
+  /** Which of them are whole. */
+  private readonly whole: number[] = [];
 
   constructor(readonly length: number) {
     this.least = new Float64Array(length).fill(-ANY);
     this.most = new Float64Array(length).fill(ANY);
-    this.whole = new Uint8Array(length);
   }
 
   /** Any number within. */
@@ -95,7 +95,7 @@ class Limits {
 
   /** One of so many: a whole number within. */
   one(least: number, most: number, ...at: number[]): this {
-    for (const i of at) this.whole[i] = 1;
+    this.whole.push(...at);
     return this.within(least, most, ...at);
   }
 
@@ -104,15 +104,20 @@ class Limits {
    * @throws RangeError naming a number that is none, or out of range
    */
   check(numbers: Float64Array, from: number, whose: string): void {
-    const { least, most, whole } = this;
-    for (let i = 0; i < least.length; i++) {
-      const value = numbers[from + i]!;
-      // Written so that NaN is refused.
-      if (value >= least[i]! && value <= most[i]! && (whole[i] === 0 || value === Math.floor(value))) continue;
-      throw new RangeError(
-        `number ${from + i} of the snapshot, of ${whose}, is ${value}; it must be ${whole[i] === 1 ? 'a whole number of ' : ''}${least[i]} to ${most[i]}`,
-      );
+    const { least, most, whole, length } = this;
+    // Written so that NaN is refused.
+    for (let i = 0; i < length; i++)
+      if (!(numbers[from + i]! >= least[i]! && numbers[from + i]! <= most[i]!)) this.refuse(numbers, from, i, whose);
+    for (let k = 0; k < whole.length; k++) {
+      const value = numbers[from + whole[k]!]!;
+      if (value !== Math.floor(value)) this.refuse(numbers, from, whole[k]!, whose);
     }
+  }
+
+  private refuse(numbers: Float64Array, from: number, i: number, whose: string): never {
+    throw new RangeError(
+      `number ${from + i} of the snapshot, of ${whose}, is ${numbers[from + i]}; it must be ${this.whole.includes(i) ? 'a whole number of ' : ''}${this.least[i]} to ${this.most[i]}`,
+    );
   }
 }
 
