@@ -27,8 +27,9 @@ export function envelopeFigure({ cells, cell, cut }: Envelope, { name, full, tap
   }, []);
   const line = (curve: ArcCurve, width: number, dash: string): Plot.Markish =>
     Plot.line(curve.stretches.flatMap(({ points }) => points), { x: 'x', y: 'y', stroke: look(0).stroke, strokeWidth: width, strokeDasharray: dash, clip: true });
+  // Near the right side a label stands to the left of its place.
   const label = (x: number, y: number, text: string, dy = -12): Plot.Markish =>
-    Plot.text([{ x, y }], { x: 'x', y: 'y', text: () => text, dy, fontSize: 13, fill: INK, ...HALO });
+    Plot.text([{ x, y }], { x: 'x', y: 'y', text: () => text, dy, fontSize: 13, fill: INK, textAnchor: x > x1 + (across - 120) * pixel ? 'end' : 'middle', ...HALO });
   const highest = cells.reduce((best, one) => (one.row > best.row ? one : best), cells[0] ?? { column: 0, row: 0, time: 0 });
   const farthest = cells.reduce((best, one) => (one.row === 0 && one.column > best.column ? one : best), { column: 0, row: 0, time: 0 });
   const plot = Plot.plot({
