@@ -34,11 +34,13 @@ function setAction(body: Body, action: number, value: number): void {
   } else if (action === MOVE) updateWish(body);
 }
 
-/** Lets go of everything: what was held by a driver that is gone, or before going deaf. */
+/** Lets go of everything: what was held by a driver that is gone, or before going deaf. Presses that wait are taken back, and none has been. */
 export function releaseAll(body: Body): void {
-  body.heldAt.forEach((at, action) => {
-    if (at >= 0 && body.s[at] !== 0) setAction(body, action, 0);
+  const { s, heldAt, pressAt, sinceAt } = body;
+  heldAt.forEach((at, action) => {
+    if (at >= 0 && s[at] !== 0) setAction(body, action, 0);
   });
+  for (const list of [pressAt, sinceAt]) for (const at of list) if (at >= 0) s[at] = -1;
 }
 
 /** The way the keys ask for, both directions settled by the character's rule, at most 1 long. */

@@ -106,7 +106,8 @@ function steer(body: Body, rule: AcrossRule, target: number): void {
   const top = rule.speed * under[SCALE]!;
   for (;;) {
     const v = s[VX]! - drift;
-    const how = manner(v, target, top, rule.keep);
+    // What it was brought up to, relative to the ground, is met: taken apart again the sum may be another by a rounding.
+    const how = s[VX] === target + drift ? 0 : manner(v, target, top, rule.keep);
     if (how === 0 || blocked(body, how === 2 ? v < 0 : target > 0)) {
       s[EASING] = 0;
       break;

@@ -5,6 +5,9 @@ import type { VerticalMotion } from './motion.js';
 import { TuningError, type FullTuning } from './tuning.js';
 import { round } from './words.js';
 
+/** Of the rise that is left after the least hold. */
+const SHARE_LEFT = 0.1;
+
 type Release = Pick<VerticalMotion, 'releasedAbove' | 'releasedBand' | 'cutTo' | 'minHold'>;
 
 export interface SolvedRelease {
@@ -45,7 +48,10 @@ export function solveRelease(full: FullTuning, goals: SolvedGoals): SolvedReleas
     const direct = constants(released, cutTo ?? 1);
     return { constants: direct, lowestHop: hopOf(direct) };
   }
-  const L = given ?? smaller(DEFAULT_LOWEST_HOP * full.tile, 0.4 * goals.height);
+  let L = given ?? smaller(DEFAULT_LOWEST_HOP * full.tile, 0.4 * goals.height);
+  // Nobody has asked for a default: where the least hold takes the body beyond it, a tap rises by a share of what is left.
+  if (given === undefined && !(L > y)) L = y + SHARE_LEFT * (goals.height - y);
+  if (given === undefined && !(L > y)) return { constants: constants(undefined, 1), lowestHop: goals.height };
   const whose = given === undefined ? `the default jump.lowestHop ${round(L)}` : `jump.lowestHop is ${L}`;
   if (!(L > y) || !(L <= goals.height * (1 + 1e-12))) {
     throw new TuningError(

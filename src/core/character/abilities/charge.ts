@@ -16,8 +16,8 @@ export const charge = ability('charge', {
       s.on = 1;
       s.since = c.now;
     }
-    // Sent off by a spring or a blow: what was wound up is lost.
-    if (c.support !== 'ground' && c.source !== 'coyote') {
+    // Sent off by a spring or a blow, or with the press taken back: what was wound up is lost.
+    if ((c.support !== 'ground' && c.source !== 'coyote') || c.pressedAt(JUMP) < 0) {
       s.on = 0;
       return;
     }
