@@ -318,6 +318,8 @@ const ROUNDING = 1e-15;
 export function advance(body: Body): void {
   const { s, path, clock } = body;
   const t = path[AT]!;
+  // The path may have rounded a speed away that a body in the air has.
+  const rose = path[PVY]! > 0 || (s[VY]! > 0 && s[SUPPORT] === NONE && s[FRAME] === 0);
   if (s[SUPPORT] === GROUND) takeStrides(body);
   // Adding 0 turns −0 into 0.
   s[X] = path[AT_X]! + 0;
@@ -336,7 +338,7 @@ export function advance(body: Body): void {
   if (body.pushedAlong) keepBeside(body);
   // Along a face that has stopped moving, what is left of a speed is rounding.
   if (body.moving !== undefined && s[FACE]! >= 0 && Math.abs(s[VY]!) < ROUNDING * body.motion.cap) s[VY] = 0;
-  if (s[VY] === 0 && path[PVY]! > 0 && path[PAY]! < 0 && s[SUPPORT] !== GROUND) body.tell('apex');
+  if (s[VY] === 0 && rose && path[PAY]! < 0 && s[SUPPORT] !== GROUND) body.tell('apex');
   const way = wayX(path);
   if (s[SUPPORT] === GROUND && s[PIT] === 0 && path[PVY] !== 0) {
     here(body);

@@ -119,3 +119,21 @@ describe('A least hold', () => {
     expect(() => compileTuning({ jump: { minHold: 0.2, lowestHop: 1.25 } })).to.throw(/jump\.lowestHop is 1\.25; it must be above/);
   }); // prettier-ignore
 });
+
+describe('The apex', () => {
+  const mover = { name: 'far', shapes: [{ form: 'solid', points: [[500, 0], [501, 0], [501, 1], [500, 1]] }], route: { curve: [[0, 0, 2, 0]], lap: 3, keyPoints: [0, 1, 0], keyTimes: [0, 0.5, 1] } } as const; // prettier-ignore
+  for (const rate of [15, 50, 60, 120, 240, 1000])
+    it(`is told once a jump, pressed on a tick at ${rate} a second, where there is a mover too, however far`, () => {
+      for (const movers of [[], [mover]])
+        for (let k = 0; k < 24; k++) {
+          const pressed = 0.2 + k / rate;
+          const stage = openStage({ rows: ['@', '#'.repeat(40)], movers });
+          const hero = stage.add({}, { driver: script([{ time: pressed, action: 'jump', value: 1 }]) });
+          const told: number[] = [];
+          hero.on('apex', ({ time }) => told.push(time));
+          while (stage.time < pressed + 0.9) stage.tick(1 / rate);
+          expect(told, `${movers.length} movers, press ${k}`).to.have.length(1);
+          expect(told[0]).to.be.closeTo(pressed + 0.4, 1e-6);
+        }
+    });
+});
