@@ -3,6 +3,9 @@ import { ability } from '../ability.js';
 import type { Control } from '../control.js';
 import type { Ledge } from '../../tuning/tuning.js';
 
+/** A fall of so long takes the hands past a corner by far more than `touch`, s. */
+const LEAST_PAUSE = 0.001;
+
 type State = Record<'pause' | 'leg' | 'side' | 'corner' | 'last' | 'climbing' | 'hung', number>;
 
 /**
@@ -84,7 +87,8 @@ function letGo(c: Control, own: Ledge, s: State): void {
   s.hung = 0;
   c.tell('unhang');
   s.last = s.corner + 1;
-  s.pause = own.pause;
+  // The hands are still at the corner: it takes a moment until they are past it.
+  s.pause = own.pause > LEAST_PAUSE ? own.pause : LEAST_PAUSE;
 }
 
 /** Goes on climbing, from one leg to the next. @returns whether it is over */
