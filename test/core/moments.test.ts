@@ -142,7 +142,10 @@ describe('A ledge without a pause', () => {
   for (const rate of RATES)
     it(`is let go of, at ${rate} a second`, () => {
       const stage = openStage({ rows: ['.......', '@......', '......#', '......#', '......#', '......#', '......#', '.......', '#######'] }); // prettier-ignore
-      const hero = stage.add({ ledge: { pause: 0, auto: true } }, { at: [5.6, 2.5], driver: script(presses('right@0-0.5 down@0.7')) });
+      const hero = stage.add(
+        { ledge: { pause: 0, auto: true } },
+        { at: [5.6, 2.5], driver: script(presses('right@0-0.5 down@0.7')) },
+      );
       const told: string[] = [];
       stage.listen(({ event }) => void (/hang/.test(event) && told.push(event)));
       while (stage.time + 1 / rate < 0.69) stage.tick(1 / rate);
@@ -156,7 +159,11 @@ describe('A ledge without a pause', () => {
 describe('A glide whose budget changes on the way', () => {
   for (const rate of RATES)
     it(`lasts as long as the new one, less what was spent, at ${rate} a second`, () => {
-      for (const [budget, ends] of [[2, 2], [0.8, 0.8], [0.1, 0.5]] as const) {
+      for (const [budget, ends] of [
+        [2, 2],
+        [0.8, 0.8],
+        [0.1, 0.5],
+      ] as const) {
         const stage = openStage({ rows: ['.'] });
         const tuning = (seconds: number): Tuning => ({ glide: { budget: seconds } });
         const hero = stage.add(tuning(1), { at: [0, 0], driver: script(presses('glide@0')) });

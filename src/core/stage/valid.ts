@@ -151,7 +151,24 @@ function limitsOf(body: Body): Limits {
     .one(0, OPPOSED.length - 1, OPPOSED_BY)
     .one(0, Number.MAX_SAFE_INTEGER, TUNED)
     .within(-1, 1, WISH)
-    .within(-PLACE, PLACE, X, Y, VX, VY, HIGHEST, WAS_X, WAS_Y, FREE_X, FREE_Y, FACED_Y, LOCK_FROM, EASE_TO, LANDING, STEP)
+    .within(
+      -PLACE,
+      PLACE,
+      X,
+      Y,
+      VX,
+      VY,
+      HIGHEST,
+      WAS_X,
+      WAS_Y,
+      FREE_X,
+      FREE_Y,
+      FACED_Y,
+      LOCK_FROM,
+      EASE_TO,
+      LANDING,
+      STEP,
+    )
     .within(Number.MIN_VALUE, PLACE, HEIGHT)
     .within(0, ANY, LOCK_FOR)
     .within(-Infinity, ANY, FACED_X, LANDED, CORNERED, LIPPED)
