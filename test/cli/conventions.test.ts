@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { readTuning } from 'apperin/files';
 import { expect } from 'chai';
 import { DATA, apperin, interrupted, withFolder } from '../support/cli.js';
+import { fully } from '../support/share.js';
 
 const brindle = join(DATA, 'brindle.tuning.yaml');
 const nimble = join(DATA, 'nimble.tuning.yaml');
@@ -30,7 +31,7 @@ describe('Conventions of the command line', () => {
     expect([wrong.status, wrong.err]).to.deep.equal([2, 'there is no command shet; did you mean sheet?\n']);
   });
 
-  it('says what was written on standard error, in every command', async () => {
+  fully('says what was written on standard error, in every command', async () => {
     await withFolder(async (folder) => {
       for (const [args, file] of [
         [['draw', 'arcs', brindle, '--out', 'a.svg'], 'a.svg'],
@@ -102,7 +103,7 @@ describe('Conventions of the command line', () => {
     });
   });
 
-  it('says how far a long run is, and keeps what was played when it is interrupted', async () => {
+  fully('says how far a long run is, and keeps what was played when it is interrupted', async () => {
     await withFolder(async (folder) => {
       const args = ['run', yard, brindle, leap, '--seconds', '80000', '--events', 'long.events.jsonl'];
       const { status, out, err } = await interrupted(args, 'still at it', folder);
@@ -213,7 +214,7 @@ describe('The lab by the command line', () => {
     });
   });
 
-  it('design takes every measure of the sheet as a goal, in ticks at --rate, and entries of lists', async () => {
+  fully('design takes every measure of the sheet as a goal, in ticks at --rate, and entries of lists', async () => {
     for (const file of [brindle, nimble, spring]) {
       const { measures } = JSON.parse((await apperin(['sheet', file, '--json'])).out) as { measures: { id: string; value: number | null }[] }; // prettier-ignore
       for (const { id, value } of measures) {
@@ -316,7 +317,7 @@ describe('The lab by the command line', () => {
     expect(felt.out).to.match(/^--set:1:14: warning: grace\.coyote/m);
   });
 
-  it('draw envelope answers for characters that charge, and says that it is a lower bound', async () => {
+  fully('draw envelope answers for characters that charge, and says that it is a lower bound', async () => {
     await withFolder(async (folder) => {
       for (const [name, sets] of [
         ['run', []],
