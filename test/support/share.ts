@@ -20,7 +20,7 @@ export function shareOf(amounts: Amounts<number>, what: string): string {
 }
 
 /** A test that takes too long for `npm run quick`. */
-export function fully(title: string, test: Mocha.Func | Mocha.AsyncFunc): Mocha.Test {
+export function fully(title: string, test: (this: Mocha.Context) => unknown): Mocha.Test {
   // Looked up at each call: a process that runs several files has another one for each.
-  return (LEVEL === 'quick' ? it.skip : it)(title, test as Mocha.Func);
+  return (LEVEL === 'quick' ? it.skip : it)(title, test as Mocha.AsyncFunc);
 }
