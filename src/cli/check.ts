@@ -91,7 +91,7 @@ function motionOf(tuning: Tuning, sets: readonly string[]): Motion {
     return compileTuning(applySets(tuning, sets));
   } catch (error) {
     const refused = error instanceof CallError ? error.cause : error;
-    if (!(refused instanceof TuningError)) throw error;
+    if (!(refused instanceof TuningError) || sets.length === 0) throw error;
     const group = refused.key.split('.', 1)[0]!;
     const within = sets.filter((set) => set.split(/[.=]/, 1)[0] === group);
     throw new FileError([

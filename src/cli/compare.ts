@@ -8,7 +8,7 @@ import { call } from './call.js';
 import { CallError } from './exit.js';
 import { applySets, loadInput, loadLevel, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
-import { number, print, printJson, table, wrote } from './print.js';
+import { cut, number, print, printJson, table, wrote } from './print.js';
 import { compiled, oneTuning } from './sheet.js';
 
 interface CompareOptions extends Shared {
@@ -93,9 +93,6 @@ async function finish(
   print(`\n${measuresTable(compared)}`);
   wrote([file], options.quiet);
 }
-
-/** A heading that leaves room for the others. */
-const cut = (text: string, most: number): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text);
 
 function keysTable({ names, keys }: Comparison): string {
   if (keys.length === 0) return 'No key differs.';

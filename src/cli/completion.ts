@@ -2,6 +2,7 @@ import type { Command, Option } from 'commander';
 import { call } from './call.js';
 import { CallError } from './exit.js';
 import { SUFFIXES } from './kinds.js';
+import { quoted } from './print.js';
 
 /** The shells for which a completion is made. */
 export const SHELLS = ['bash', 'zsh', 'fish'] as const;
@@ -48,7 +49,6 @@ const names = ({ words, next }: Known): string =>
 const suffixes = SUFFIXES.map(([suffix]) => suffix.slice(1));
 /** Options that want a value. */
 const valued = (all: readonly Known[]): string[] => [...new Set(all.flatMap(({ options }) => options.filter((one) => one.required).map(({ long }) => long!)))]; // prettier-ignore
-const quoted = (text: string): string => `'${text.replaceAll("'", "'\\''")}'`;
 
 function bash(all: readonly Known[]): string {
   const cases = (of: (one: Known) => string): string =>

@@ -47,9 +47,15 @@ export function wrote(files: readonly (string | undefined)[], quiet: boolean | u
   if (last !== undefined) remark(`wrote ${named.length > 0 ? `${named.join(', ')} and ` : ''}${last}`, quiet);
 }
 
+/** A text that a shell takes for one word. */
+export const quoted = (text: string): string => `'${text.replaceAll("'", "'\\''")}'`;
+
+/** A text of at most so many characters. */
+export const cut = (text: string, most: number): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text);
+
 /** A path as it has to be typed: with blanks or marks of the shell in it, in quotes. */
 export function typed(path: string): string {
-  return /^[\w@%+=:,./-]+$/.test(path) && !path.startsWith('-') ? path : `'${path.replaceAll("'", "'\\''")}'`;
+  return /^[\w@%+=:,./-]+$/.test(path) && !path.startsWith('-') ? path : quoted(path);
 }
 
 /** Counts on standard error while long work goes on, where somebody looks; without a number the line is cleared. */

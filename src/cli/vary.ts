@@ -8,7 +8,7 @@ import { CallError } from './exit.js';
 import { kindOf } from './kinds.js';
 import { applySets, loadTuning, only, sortFiles } from './load.js';
 import type { Long, Shared } from './options.js';
-import { counter, number, print, printJson, remark, table, wrote } from './print.js';
+import { counter, cut, number, print, printJson, remark, table, wrote } from './print.js';
 
 /** `apperin vary`: vary this number: how does each measure follow? */
 export async function varyCommand(
@@ -126,7 +126,6 @@ function varyTable({ points, changing }: Varied, keys: readonly VariedKey[]): st
 } // prettier-ignore
 
 const last = (key: string): string => key.split('.').at(-1)!;
-const cut = (text: string, most: number): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text);
 
 function blocks<T>(all: readonly T[], size: number): T[][] {
   return Array.from({ length: Math.ceil(all.length / size) }, (_, i) => all.slice(i * size, (i + 1) * size));

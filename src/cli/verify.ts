@@ -7,7 +7,7 @@ import { CallError, EXIT } from './exit.js';
 import { loadInput, loadLevel, loadPromises, only, sortFiles } from './load.js';
 import { writeJunit } from './junit.js';
 import type { Shared } from './options.js';
-import { number, print, printJson, table, wrote } from './print.js';
+import { cut, number, print, printJson, table, wrote } from './print.js';
 import { oneTuning } from './sheet.js';
 import { refuseOutput, writeOutput } from './write.js';
 
@@ -62,13 +62,5 @@ function why({ value, unit, least, most, remark: said }: Verified): string {
 function cells({ name, kept, value, unit, least, most, remark: said }: Verified): string[] {
   const bound = (one: number | null): string => (one === null ? '' : number(one));
   const fine = least === null && most === null && value !== null ? value.toExponential(1) : bound(value);
-  return [
-    kept ? 'kept' : 'BROKEN',
-    name.length > 40 ? `${name.slice(0, 39)}…` : name,
-    bound(least),
-    fine,
-    bound(most),
-    unit,
-    said,
-  ];
+  return [kept ? 'kept' : 'BROKEN', cut(name, 40), bound(least), fine, bound(most), unit, said];
 }

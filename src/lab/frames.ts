@@ -1,4 +1,14 @@
-import { arcPieces, compileTuning, exp, ln, stateAt, type Motion, type Tuning } from '../core/index.js';
+import {
+  apexOf,
+  arcPieces,
+  comingDown,
+  compileTuning,
+  exp,
+  ln,
+  stateAt,
+  type Motion,
+  type Tuning,
+} from '../core/index.js';
 import { airOf, easedTurnShare, loopRule, steer, type LoopRule } from './loop.js';
 import type { FrameNumbers, FrameOrder, FrameSteering } from './frame-numbers.js';
 import { playedByBoth, type Manoeuvre } from './manoeuvres.js';
@@ -90,16 +100,14 @@ function loopCut(f: FrameNumbers, share: number): number {
 
 /** The cut with which early releases, whenever they come, are nearest to as high as the tuning's: the worst of them is as good as it can be. */
 function nearestCut(f: FrameNumbers, m: Motion): number {
-  const pieces = arcPieces(m, m.launch);
+  const whole = arcPieces(m, m.launch);
   const half = halfStep(f);
   const heights: { y: number; v: number; height: number }[] = [];
   for (let n = Math.max(1, Math.ceil(m.minHold * f.rate)), v = f.launch - n * f.gravity; v > 0; n++, v -= f.gravity) {
-    const here = stateAt(pieces, n / f.rate);
-    const speed = here.v * m.cutTo;
-    if (!(here.v > m.band)) break;
-    const above = speed > m.band ? (speed * speed - m.band * m.band) / (2 * m.releasedAbove) : 0;
-    const within = Math.min(speed, m.band);
-    heights.push({ y: n * (f.launch + half) - (n * n * f.gravity) / 2, v, height: here.y + above + (within * within) / (2 * m.releasedBand) });
+    // Within the band, where letting go changes little, it decides nothing.
+    if (!(stateAt(whole, n / f.rate).v > m.band)) break;
+    const height = apexOf(arcPieces(m, m.launch, n / f.rate)).y;
+    heights.push({ y: n * (f.launch + half) - (n * n * f.gravity) / 2, v, height });
   }
   const worst = (cut: number): number =>
     heights.reduce((most, { y, v, height }) => {
@@ -239,8 +247,7 @@ function plainArc(m: Motion, notes: string[]): readonly [launch: number, up: num
   const up = banded ? (launch * launch) / (2 * height) : m.rising;
   if (banded) notes.push('the apex band: frames have one gravity while rising; with it every jump is as high, and is at its top a little earlier');
   if (m.rampOver > 0) notes.push('the fall ramp: frames have one gravity while falling; with it a full jump lands as late');
-  const pieces = arcPieces(m, launch);
-  const lands = least(m.riseTime, 1000, (time) => stateAt(pieces, time).y <= 0) - launch / up;
+  const lands = comingDown(arcPieces(m, launch), 0).time - launch / up;
   const fallTime = (gravity: number): number => {
     const fast = cap / gravity;
     const dropped = (cap * fast) / 2;
