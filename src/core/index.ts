@@ -15,9 +15,9 @@ export { ability, type Ability, type AbilitySpec, type OwnNumber } from './chara
 export { abilities } from './character/abilities/index.js';
 export { chargedHeight } from './character/abilities/charge.js';
 export type { Contact, Control } from './character/control.js';
-export { ACTIONS, Intents, OPPOSED, stamp, type Action, type Driver, type Opposed } from './input/intents.js';
+export { ACTIONS, Intents, OPPOSED, stamp, type Action, type Opposed } from './input/intents.js';
 export { PHASES, POSES, type Phase, type PoseName, type Support } from './character/state.js';
-export type { Character, Handler, View } from './character/character.js';
+export type { Character, Driver, Handler, View } from './character/character.js';
 export { compileLevel, rowsOf } from './terrain/compile.js';
 export { BUILT_IN_MARKS, outlineOf } from './terrain/tiles.js';
 export type { CompiledLevel, Extent, FullSurface, Source } from './terrain/world.js';

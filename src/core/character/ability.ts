@@ -1,7 +1,7 @@
 import { actionNumber } from '../input/actions.js';
 import type { Motion } from '../tuning/motion.js';
 import { showValue } from '../tuning/words.js';
-import { NOW, type Body } from './body.js';
+import { NOW, type Body, type BodyAbility, type Installed } from './body.js';
 import type { Contact, Control } from './control.js';
 import { SLACK } from './state.js';
 
@@ -54,15 +54,13 @@ export interface AbilitySpec<O = object, T extends string = string, S extends st
 }
 
 /** An ability, ready to be added to characters. */
-export interface Ability {
-  readonly name: string;
+export interface Ability extends BodyAbility {
   readonly spec: AbilitySpec;
-  readonly poses: readonly string[];
-  readonly phase: string;
-  /** Numbers of state that it needs: timers, then slots. */
-  readonly size: number;
-  /** Gives a body's part of the state the names that the spec lists. @internal */
-  readonly view: new (s: Float64Array, clock: Float64Array, base: number) => Record<string, number>;
+}
+
+/** What an installed ability does: a body keeps of it only what it has to know. */
+export function specOf({ ability: one }: Installed): AbilitySpec {
+  return (one as Ability).spec;
 }
 
 const NAME = /^[a-z][A-Za-z0-9]*$/;
@@ -209,26 +207,14 @@ export function arrange(builtIn: readonly Ability[], added: readonly Ability[]):
   return order;
 }
 
-/** An ability as one body has it. */
-export interface Installed {
-  readonly ability: Ability;
-  own: object;
-  readonly state: Record<string, number>;
-  /** Where its timers begin in the state, and how many there are. */
-  readonly base: number;
-  /** The numbers of its phase and its first pose among the body's. */
-  readonly phase: number;
-  readonly pose: number;
-}
-
 /**
  * @throws RangeError where a tuning has numbers, under `own`, that no ability of the body has, or that are out of range
  */
 export function checkOwnNumbers({ installed }: Body, motion: Motion): void {
   for (const name of Object.keys(motion.full.own))
-    if (!installed.some(({ ability: one }) => one.name === name && typeof one.spec.own !== 'function'))
+    if (!installed.some(({ ability: one }) => one.name === name && typeof (one as Ability).spec.own !== 'function'))
       throw new RangeError(`own.${name}: the character has no ability of that name with numbers of its own`);
-  for (const { ability: one } of installed) ownNumbers(one, motion);
+  for (const { ability: one } of installed) ownNumbers(one as Ability, motion);
 }
 
 /**
@@ -242,11 +228,11 @@ export function installAbilities(body: Body): void {
   body.meeting.length = 0;
   const timers: number[] = [];
   for (const one of body.installed) {
-    const own = ownNumbers(one.ability, body.motion);
+    const own = ownNumbers(one.ability as Ability, body.motion);
     if (own === undefined) continue;
     one.own = own;
     body.active.push(one);
-    const { spec } = one.ability;
+    const spec = specOf(one);
     if (spec.watch) body.watching.push(one);
     if (spec.met) body.meeting.push(one);
     (spec.timers ?? []).forEach((_, i) => timers.push(one.base + i));

@@ -1,5 +1,5 @@
-import type { Installed } from './ability.js';
-import { ACROSS_SET, ASK, TOP, UP_SET, WAITED, type Body } from './body.js';
+import { specOf } from './ability.js';
+import { ACROSS_SET, ASK, TOP, UP_SET, WAITED, type Body, type Installed } from './body.js';
 import { Control, type Contact } from './control.js';
 import { VX, VY, WISH } from './state.js';
 
@@ -17,9 +17,9 @@ export function actAll(body: Body): void {
   const control = controlOf(body);
   for (let i = 0; i < active.length; i++) {
     const one = active[i]!;
-    const { spec, name } = one.ability;
+    const spec = specOf(one);
     control.turnOf(one);
-    if (body.claimed === 0 || !isClaimed(body, name)) spec.act(control, one.own, one.state);
+    if (body.claimed === 0 || !isClaimed(body, one.ability.name)) spec.act(control, one.own, one.state);
     else if (spec.stopped !== undefined) spec.stopped(control, one.own, one.state);
   }
 }
@@ -38,7 +38,7 @@ export function watchAll(body: Body): void {
   for (let i = 0; i < watching.length; i++) {
     const one = watching[i]!;
     control.turnOf(one);
-    one.ability.spec.watch!(control, one.own, one.state);
+    specOf(one).watch!(control, one.own, one.state);
   }
 }
 
@@ -59,11 +59,11 @@ export function meet(body: Body, nx: number, ny: number, against = 0): boolean {
   for (let i = 0; i < meeting.length; i++) {
     const one: Installed = meeting[i]!;
     control.turnOf(one);
-    if (one.ability.spec.met!(control, one.own, one.state, contact)) return nx * s[VX]! + ny * s[VY]! >= against;
+    if (specOf(one).met!(control, one.own, one.state, contact)) return nx * s[VX]! + ny * s[VY]! >= against;
   }
   return false;
 }
 
 function controlOf(body: Body): Control {
-  return (body.control ??= new Control(body));
+  return (body.control ??= new Control(body)) as Control;
 }

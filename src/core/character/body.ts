@@ -1,5 +1,5 @@
 import { actionNumber } from '../input/actions.js';
-import { ACTIONS, Intents, type Driver } from '../input/intents.js';
+import { ACTIONS, Intents, type DriverOf } from '../input/intents.js';
 import type { HostCall } from '../input/host.js';
 import type { Recorder } from '../input/recording.js';
 import { Near } from '../sweep/near.js';
@@ -10,8 +10,6 @@ import type { Terrain } from '../terrain/terrain.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import type { EventName, EventQueue, StageEvent } from '../trace/events.js';
 import type { Motion } from '../tuning/motion.js';
-import type { Ability, Installed } from './ability.js';
-import type { Control } from './control.js';
 import {
   FIXED_LENGTH,
   HELD_ACTIONS,
@@ -35,6 +33,30 @@ export interface Crush {
   edge: number;
   /** −1 where it is not known. */
   other: number;
+}
+
+/** What a body has to know of an ability: the rest is for whoever lets it act. */
+export interface BodyAbility {
+  readonly name: string;
+  readonly spec: { readonly actions?: readonly string[] };
+  readonly poses: readonly string[];
+  readonly phase: string;
+  /** Numbers of state that it needs: timers, then slots. */
+  readonly size: number;
+  /** Gives a body's part of the state the names that the ability lists. */
+  readonly view: new (s: Float64Array, clock: Float64Array, base: number) => Record<string, number>;
+}
+
+/** An ability as one body has it. */
+export interface Installed {
+  readonly ability: BodyAbility;
+  own: object;
+  readonly state: Record<string, number>;
+  /** Where its timers begin in the state, and how many there are. */
+  readonly base: number;
+  /** The numbers of its phase and its first pose among the body's. */
+  readonly phase: number;
+  readonly pose: number;
 }
 
 /** A hull whose height follows the body's. */
@@ -83,7 +105,7 @@ export class Body {
   /** The last edges met in a row, the last first; −1 for none. */
   readonly met = new Int32Array(4).fill(-1);
   hull: BodyHull;
-  driver: Driver | undefined;
+  driver: DriverOf<unknown> | undefined;
   /** Keeps what is asked of the body, where somebody wants that. */
   recorder: Recorder | undefined = undefined;
   /** Part-ticks spent on the last tick. */
@@ -107,7 +129,7 @@ export class Body {
   /** They, by all of their numbers, as far as that has been needed. */
   readonly tuned = new Map<string, Motion>();
   /** What abilities get to see of this body; made when first needed. */
-  control: Control | undefined = undefined;
+  control: object | undefined = undefined;
   /** What the abilities made of the present part-tick. */
   claims: (readonly string[])[] = [];
   claimed = 0;
@@ -137,7 +159,7 @@ export class Body {
     /** −1 where the level's y axis points down, else 1. */
     readonly ySign: number,
     private readonly events: EventQueue,
-    abilities: readonly Ability[],
+    abilities: readonly BodyAbility[],
     readonly moving: Moving | undefined = undefined,
   ) {
     this.tunings = [motion];

@@ -1,10 +1,11 @@
 import type { HostCall } from '../input/host.js';
 import { knownAction } from '../input/actions.js';
-import { OPPOSED, checkDriver, type Driver, type Opposed } from '../input/intents.js';
+import { OPPOSED, checkDriver, type DriverOf, type Opposed } from '../input/intents.js';
 import type { Tuning } from '../tuning/tuning.js';
 import type { Motion } from '../tuning/motion.js';
 import { SLOPE, at, gapUnder, here, surfaceUnder } from './ground.js';
 import { stepLag } from './support.js';
+import { specOf } from './ability.js';
 import { jumpsLeft } from './rights.js';
 import { MVX, MVY, MX, MY } from '../terrain/moving.js';
 import { NOW, TICK_LENGTH, type Body } from './body.js';
@@ -37,6 +38,9 @@ import {
 } from './state.js';
 import { EVENTS, type EventName, type StageEvent } from '../trace/events.js';
 import { checkBetween } from '../trace/between.js';
+
+/** Anything that plays a character: keys, a pad, a script, a bot. */
+export type Driver = DriverOf<Character>;
 
 export type Handler = (event: Readonly<StageEvent>) => void;
 
@@ -202,7 +206,7 @@ export class Character {
   }
   /** What plays it, if anything does. */
   get driver(): Driver | undefined {
-    return this.body.driver;
+    return this.body.driver as Driver | undefined;
   }
   /** Lets go of everything that is held; what the driver has not handed over yet does not count. */
   letGo(): void {
@@ -325,5 +329,5 @@ export class Character {
 
 /** The names of all events that a character can tell. */
 function toldBy({ installed }: Body): readonly string[] {
-  return [...EVENTS, ...installed.flatMap(({ ability }) => ability.spec.events ?? [])];
+  return [...EVENTS, ...installed.flatMap((one) => specOf(one).events ?? [])];
 }

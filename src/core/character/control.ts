@@ -7,7 +7,7 @@ import { launchFor, type Motion } from '../tuning/motion.js';
 import { actionCount, allActions, knownAction } from '../input/actions.js';
 import { EVENTS, type EventName } from '../trace/events.js';
 import { FARTHEST } from '../tuning/keys.js';
-import type { Installed } from './ability.js';
+import { specOf } from './ability.js';
 import {
   ACROSS_RATE,
   ACROSS_SET,
@@ -22,6 +22,7 @@ import {
   UP_TO,
   WAITED,
   type Body,
+  type Installed,
 } from './body.js';
 import { cornerBeside, cutAtCorner } from './ledges.js';
 import { cutWhereRoom, moveTo, resize } from './room.js';
@@ -280,7 +281,8 @@ export class Control {
    * @throws RangeError where the core has no such event, and the ability does not list it under `events`
    */
   tell(event: EventName): void {
-    const { name, spec } = this.at.ability;
+    const { name } = this.at.ability;
+    const spec = specOf(this.at);
     if (!(EVENTS as readonly string[]).includes(event) && spec.events?.includes(event) !== true)
       throw new RangeError(`ability ${name}: there is no event ${String(event)}; list it under \`events\``);
     this.body.tell(event);

@@ -1,6 +1,6 @@
-import type { Character } from '../character/character.js';
+import type { Character, Driver } from '../character/character.js';
 import { actionCount, actionName, actionNumber } from './actions.js';
-import type { Action, Driver } from './intents.js';
+import type { Action } from './intents.js';
 
 /** What a bot wants held from now on: 0 or `false` for let go, up to 1 or `true` for held, −1 to 1 for `move`. What it does not name is let go. */
 export type Wants = Readonly<Partial<Record<Action | (string & {}), number | boolean>>>;

@@ -1,4 +1,3 @@
-import type { Character } from '../character/character.js';
 import { ACTIONS, actionCount, actionName, allActions, knownAction, type Action } from './actions.js';
 import { isGroup, showValue } from '../tuning/words.js';
 import type { HostCall } from './host.js';
@@ -112,13 +111,13 @@ export class Intents {
   }
 }
 
-/** Anything that plays a character: keys, a pad, a script, a bot. */
-export interface Driver {
+/** Anything that plays somebody: keys, a pad, a script, a bot. */
+export interface DriverOf<Who> {
   /**
    * Called once a tick. Pushes what happened before `into.until`, in order; what it pushed is not asked for again.
    * @param who the character that it plays
    */
-  read(into: Intents, who: Character): void;
+  read(into: Intents, who: Who): void;
   /** Whether it plays the game's own calls as well: those that event handlers make meanwhile are then ignored. */
   readonly hasCalls?: boolean;
   /** Called when it is given a character, and when that lets go of everything: what waits since before does not count. */
@@ -138,7 +137,7 @@ function checkTime(time: number): void {
 }
 
 /** @throws RangeError where what is given as a driver is none */
-export function checkDriver(driver: Driver | undefined): void {
-  if (driver !== undefined && typeof (driver as Partial<Driver> | null)?.read !== 'function')
+export function checkDriver(driver: DriverOf<never> | undefined): void {
+  if (driver !== undefined && typeof (driver as Partial<DriverOf<never>> | null)?.read !== 'function')
     throw new RangeError(`driver is ${driver === null ? 'null' : typeof driver}; it must have a function read`);
 }

@@ -1,11 +1,11 @@
 import { MOST } from './actions.js';
-import { HOST, Intents, MOVE, checkDriver, type Driver } from './intents.js';
+import { HOST, Intents, MOVE, checkDriver, type DriverOf } from './intents.js';
 
 /**
  * Several drivers as one: keyboard, pad and touch at once. An action is held as long as any of them holds it, so two keys of one action are one
  * press; of two axes the one pushed farther counts.
  */
-export function merged(...drivers: readonly Driver[]): Driver {
+export function merged<Who>(...drivers: readonly DriverOf<Who>[]): DriverOf<Who> {
   drivers.forEach(checkDriver);
   const parts = drivers.map((driver) => ({ driver, into: new Intents(), next: 0, values: new Float64Array(MOST) }));
   const together = (action: number): number => {

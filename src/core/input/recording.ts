@@ -1,7 +1,6 @@
-import type { Body } from '../character/body.js';
 import type { HostCall, RecordingStart } from './host.js';
 import { actionName } from './actions.js';
-import { HOST } from './intents.js';
+import { HOST, type Intents } from './intents.js';
 import type { InputRow } from './script.js';
 
 /** What a recorder keeps of one body. */
@@ -9,7 +8,7 @@ export class Recorder {
   readonly rows: InputRow[] = [];
 
   /** Keeps the intents of a tick, whose moments are seconds into it. */
-  keep({ intents }: Body, start: number): void {
+  keep(intents: Intents, start: number): void {
     for (let i = 0; i < intents.count; i++) {
       if (intents.action[i] === HOST) this.call(start + intents.time[i]!, intents.calls[i]!);
       else

@@ -1,7 +1,7 @@
 import type { HostCall, RecordingStart } from './host.js';
 import { isGroup, showValue } from '../tuning/words.js';
 import { knownAction } from './actions.js';
-import { HOST, SLACK, stamp, type Action, type Driver } from './intents.js';
+import { HOST, SLACK, stamp, type Action, type DriverOf } from './intents.js';
 
 /** One line of an input: from `time` on, `action` has this value. */
 export interface InputRow {
@@ -21,7 +21,7 @@ export interface InputRow {
  * @param rows in any order; rows of the same moment act in the order given
  * @throws RangeError naming a row whose time, action or value is out of range
  */
-export function script(rows: readonly InputRow[]): Driver {
+export function script(rows: readonly InputRow[]): DriverOf<unknown> {
   if (!Array.isArray(rows)) throw new RangeError(`rows is ${showValue(rows)}; it must be a list of rows of input`);
   const order = rows
     .map((row, i) => {

@@ -1,9 +1,9 @@
 import { arrange, installAbilities, type Ability } from '../character/ability.js';
 import { abilities } from '../character/abilities/index.js';
 import { Body, NOW, TICK, TICK_LENGTH, TICK_START } from '../character/body.js';
-import { Character } from '../character/character.js';
+import { Character, type Driver } from '../character/character.js';
 import { FACING, FIRST, IGNORES, OPPOSED_BY } from '../character/state.js';
-import { HOST, SLACK, checkDriver, type Driver, type Opposed } from '../input/intents.js';
+import { HOST, SLACK, checkDriver, type Opposed } from '../input/intents.js';
 import type { HostCall } from '../input/host.js';
 import { Recorder } from '../input/recording.js';
 import type { InputRow } from '../input/script.js';
@@ -149,7 +149,7 @@ export class Stage {
     const other = new Stage(this.level);
     for (const { name, motion, installed, tunings } of this.bodies) {
       const abilities = installed.map(({ ability }) => ability);
-      const body = other.join(name, motion, abilities);
+      const body = other.join(name, motion, abilities as Ability[]);
       body.tunings.splice(0, 1, ...tunings);
       body.driver = drivers[name];
       body.driver?.fresh?.();
@@ -281,7 +281,7 @@ export class Stage {
       if (mayFail) this.undo();
       throw error;
     }
-    for (let i = 0; i < this.bodies.length; i++) this.bodies[i]!.recorder?.keep(this.bodies[i]!, c[TIME]!);
+    for (let i = 0; i < this.bodies.length; i++) this.bodies[i]!.recorder?.keep(this.bodies[i]!.intents, c[TIME]!);
     c[TICKS]!++;
     c[COUNT]!++;
     c[TIME] = c[BASE]! + (c[RATE]! > 0 ? c[COUNT]! / c[RATE]! : c[COUNT]! * c[LENGTH]!);
