@@ -2,7 +2,6 @@
  * `exp` and `ln` from the four operations only, so that every JavaScript engine gives the same bits.
  * (The engines' own `Math.exp` and `Math.log` may differ in the last place.)
  */
-
 /** ln 2, split so that k·LN2_HIGH is exact for |k| < 2¹⁰. */
 const LN2_HIGH = 0.69314718036912381649;
 const LN2_LOW = 1.90821492927058770002e-10;

@@ -11,21 +11,24 @@ export { rewind, type Rewind } from './stage/rewind.js';
 export { startOf } from './input/recording.js';
 export type { HostCall, RecordingStart } from './input/host.js';
 export { actionNumber } from './input/actions.js';
-export { ability, type Ability, type AbilitySpec, type OwnNumber } from './character/ability.js';
-export { abilities } from './character/abilities/index.js';
-export { chargedHeight } from './character/abilities/charge.js';
-export type { Contact, Control } from './character/control.js';
-export { ACTIONS, Intents, OPPOSED, stamp, type Action, type Opposed } from './input/intents.js';
-export { PHASES, POSES, type Phase, type PoseName, type Support } from './character/state.js';
-export type { Character, Driver, Handler, View } from './character/character.js';
+export { ability, type Ability, type AbilitySpec, type OwnNumber } from './abilities/ability.js';
+export { abilities } from './abilities/index.js';
+export { chargedHeight } from './abilities/charge.js';
+export type { Contact, Control } from './abilities/control.js';
+export { ACTIONS, type Action } from './input/actions.js';
+export { Intents, stamp } from './input/intents.js';
+export { OPPOSED, type Opposed } from './input/opposed.js';
+export { PHASES, POSES, type Phase, type PoseName, type Support } from './state/layout.js';
+export type { Character, Driver, Handler, View } from './stage/character.js';
 export { compileLevel, rowsOf } from './terrain/compile.js';
 export { BUILT_IN_MARKS, outlineOf } from './terrain/tiles.js';
-export type { CompiledLevel, Extent, FullSurface, Source } from './terrain/world.js';
+export type { CompiledLevel, Extent, Source } from './terrain/world.js';
+export type { FullSurface } from './terrain/registry.js';
 export type { CompiledZone } from './terrain/zones.js';
 export type { Style } from './terrain/edges.js';
 export { compileOutlines, type DrawnLevel } from './terrain/outlines.js';
-export type { CompiledMover } from './terrain/movers.js';
-export type { CompiledRoute } from './terrain/route.js';
+export type { CompiledMover } from './movers/mover.js';
+export type { CompiledRoute } from './movers/route.js';
 export { probe, type Obstacle, type Probe } from './sweep/probe.js';
 export {
   LevelError,
@@ -51,7 +54,8 @@ export {
   type Zone,
 } from './terrain/level.js';
 export type { Terrain } from './terrain/terrain.js';
-export { compileTuning, launchFor, type Motion, type VerticalMotion } from './tuning/motion.js';
+export { compileTuning, launchFor, type Motion } from './tuning/motion.js';
+export type { VerticalMotion } from './arc/vertical.js';
 export { fillTuning, valueOfKey } from './tuning/fill.js';
 export {
   ABILITY_GROUPS,

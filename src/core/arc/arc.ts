@@ -1,4 +1,4 @@
-import type { VerticalMotion } from '../tuning/motion.js';
+import type { VerticalMotion } from './vertical.js';
 
 /**
  * The closed form of a jump on open ground: a list of pieces in which the acceleration is constant, or (on the

@@ -1,6 +1,5 @@
-import type { Character, Driver } from '../character/character.js';
-import { actionCount, actionName, actionNumber } from './actions.js';
-import type { Action } from './intents.js';
+import type { Character, Driver } from '../stage/character.js';
+import { type Action, actionCount, actionName, actionNumber } from './actions.js';
 
 /** What a bot wants held from now on: 0 or `false` for let go, up to 1 or `true` for held, −1 to 1 for `move`. What it does not name is let go. */
 export type Wants = Readonly<Partial<Record<Action | (string & {}), number | boolean>>>;

@@ -1,5 +1,5 @@
 import type { Tuning } from '../tuning/tuning.js';
-import type { Opposed } from './intents.js';
+import type { Opposed } from './opposed.js';
 
 /**
  * A call of the game on a character or a mover, as data: what a recording keeps of it. Places, heights and velocities in units and

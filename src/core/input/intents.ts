@@ -1,8 +1,7 @@
-import { ACTIONS, actionCount, actionName, allActions, knownAction, type Action } from './actions.js';
 import { isGroup, showValue } from '../tuning/words.js';
+import { type Action, actionCount, actionName, allActions, knownAction } from './actions.js';
 import type { HostCall } from './host.js';
-
-export { ACTIONS, type Action };
+export { ACTIONS, type Action } from './actions.js';
 
 export const LEFT = 0;
 export const RIGHT = 1;
@@ -18,12 +17,6 @@ export const HOST = 255;
 
 /** What happens this close to the end of a tick belongs to the next one, s. */
 export const SLACK = 1e-9;
-
-/** What happens while both directions are held. */
-export const OPPOSED = ['still', 'latest', 'first'] as const;
-export const STILL = 0;
-export const LATEST = 1;
-export type Opposed = (typeof OPPOSED)[number];
 
 /**
  * What a driver wants within one tick, in order of time. Flat and reused, so that a tick allocates nothing.

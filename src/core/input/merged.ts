@@ -1,5 +1,5 @@
 import { MOST } from './actions.js';
-import { HOST, Intents, MOVE, checkDriver, type DriverOf } from './intents.js';
+import { type DriverOf, HOST, Intents, MOVE, checkDriver } from './intents.js';
 
 /**
  * Several drivers as one: keyboard, pad and touch at once. An action is held as long as any of them holds it, so two keys of one action are one

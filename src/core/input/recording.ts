@@ -1,5 +1,5 @@
-import type { HostCall, RecordingStart } from './host.js';
 import { actionName } from './actions.js';
+import type { HostCall, RecordingStart } from './host.js';
 import { HOST, type Intents } from './intents.js';
 import type { InputRow } from './script.js';
 

@@ -1,7 +1,7 @@
-import type { HostCall, RecordingStart } from './host.js';
 import { isGroup, showValue } from '../tuning/words.js';
-import { knownAction } from './actions.js';
-import { HOST, SLACK, stamp, type Action, type DriverOf } from './intents.js';
+import { type Action, knownAction } from './actions.js';
+import type { HostCall, RecordingStart } from './host.js';
+import { type DriverOf, HOST, SLACK, stamp } from './intents.js';
 
 /** One line of an input: from `time` on, `action` has this value. */
 export interface InputRow {

@@ -1,42 +1,20 @@
-import { checkOwnNumbers, installAbilities } from '../character/ability.js';
-import { NOW, nearsFor, type Body } from '../character/body.js';
-import { placeSets, tellAboard } from '../character/frame.js';
-import { startFreeing } from '../character/freeing.js';
-import { isInside } from '../character/inside.js';
-import { standHere } from '../character/support.js';
-import { releaseAll, updateWish } from '../character/intent.js';
-import { leaveAny, takeOff } from '../character/take-off.js';
-import {
-  AIR_SPENT,
-  DEAF,
-  EASING,
-  EDGE,
-  FACE,
-  FREEING,
-  GROUND,
-  IGNORES,
-  JUMPING,
-  LOCK_FOR,
-  LOCK_FROM,
-  LOCK_SINCE,
-  ON_LEDGE,
-  ON_WALL,
-  OPPOSED_BY,
-  PIT,
-  SUPPORT,
-  TUNED,
-  VX,
-  VY,
-  WALL,
-  X,
-  Y,
-} from '../character/state.js';
-import { MVX, MVY } from '../terrain/moving.js';
+import { checkOwnNumbers, installAbilities } from '../abilities/ability.js';
+import { releaseAll, updateWish } from '../body/intents.js';
+import { startFreeing } from '../body/push-out.js';
+import { isInside } from '../contact/inside.js';
+import { leaveAny, takeOff } from '../contact/leave.js';
+import { tellAboard } from '../contact/riding.js';
+import { standHere } from '../contact/stance.js';
 import type { HostCall } from '../input/host.js';
-import { OPPOSED, type Opposed } from '../input/intents.js';
+import { OPPOSED, type Opposed } from '../input/opposed.js';
+import { MVX, MVY } from '../movers/moving.js';
+import { type Body, nearsFor } from '../state/body.js';
+import { NOW } from '../state/clock.js';
+import { placeSets } from '../state/frame.js';
+import { AIR_SPENT, DEAF, EASING, EDGE, FACE, FREEING, GROUND, IGNORES, JUMPING, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, OPPOSED_BY, PIT, SUPPORT, TUNED, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
 import type { CompiledLevel } from '../terrain/world.js';
-import { compileTuning, launchFor, type Motion } from '../tuning/motion.js';
 import { FARTHEST } from '../tuning/keys.js';
+import { type Motion, compileTuning, launchFor } from '../tuning/motion.js';
 import { checkPair, putAt, spotOf } from './placing.js';
 
 /**

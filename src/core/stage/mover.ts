@@ -1,12 +1,14 @@
-import { NOW, TICK, type Body } from '../character/body.js';
-import { intoFrame, placeSets, tellAboard } from '../character/frame.js';
-import { startFreeing } from '../character/freeing.js';
-import { isInside } from '../character/inside.js';
-import { standHere } from '../character/support.js';
-import { leaveAny } from '../character/take-off.js';
-import { EDGE, FACE, FRAME, FREEING, GROUND, HEAD, SUPPORT, WALL, X, Y } from '../character/state.js';
+import { startFreeing } from '../body/push-out.js';
+import { isInside } from '../contact/inside.js';
+import { leaveAny } from '../contact/leave.js';
+import { tellAboard } from '../contact/riding.js';
+import { standHere } from '../contact/stance.js';
 import type { HostCall } from '../input/host.js';
-import { MVX, MVY, MX, MY, type Moving } from '../terrain/moving.js';
+import { MVX, MVY, MX, MY, type Moving } from '../movers/moving.js';
+import type { Body } from '../state/body.js';
+import { NOW, TICK } from '../state/clock.js';
+import { intoFrame, placeSets } from '../state/frame.js';
+import { EDGE, FACE, FRAME, FREEING, GROUND, HEAD, SUPPORT, WALL, X, Y } from '../state/layout.js';
 import type { CompiledLevel } from '../terrain/world.js';
 
 /** A mover on a stage. Numbers are those after the last tick, in the level's own axes. */

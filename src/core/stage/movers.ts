@@ -1,6 +1,6 @@
-import type { Body } from '../character/body.js';
 import type { HostCall } from '../input/host.js';
-import { Moving } from '../terrain/moving.js';
+import { Moving } from '../movers/moving.js';
+import type { Body } from '../state/body.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { StageMover, movedByGame, putMover } from './mover.js';
 

@@ -1,53 +1,14 @@
-import { NOW, type Body } from '../character/body.js';
-import { standHere } from '../character/support.js';
-import { placeSets } from '../character/frame.js';
-import { MY } from '../terrain/moving.js';
-import {
-  ABOARD,
-  COUNTED_WALL,
-  CORNERED,
-  DEAF,
-  EDGE,
-  FACE,
-  FACED_X,
-  FACING,
-  FALL,
-  FALLING,
-  FIRST,
-  GROUND,
-  GRIP,
-  GRIP_SIDE,
-  HEAD,
-  HELD_ACTIONS,
-  HIGHEST,
-  IGNORES,
-  LANDED,
-  LIPPED,
-  MOVER_SLOTS,
-  OPPOSED_BY,
-  PIT_EDGE,
-  PHASE,
-  POSE,
-  POSE_SINCE,
-  SUPPORT,
-  TUNED,
-  USED_PRESS,
-  VX,
-  VY,
-  WALL,
-  WANT,
-  WANT_SINCE,
-  WAS_X,
-  WAS_Y,
-  WISH,
-  X,
-  Y,
-} from '../character/state.js';
+import { startFreeing } from '../body/push-out.js';
+import { isInside } from '../contact/inside.js';
+import { standHere } from '../contact/stance.js';
+import { MY } from '../movers/moving.js';
+import type { Body } from '../state/body.js';
+import { NOW } from '../state/clock.js';
+import { placeSets } from '../state/frame.js';
+import { ABOARD, CORNERED, COUNTED_WALL, DEAF, EDGE, FACE, FACED_X, FACING, FALL, FALLING, FIRST, GRIP, GRIP_SIDE, GROUND, HEAD, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT_EDGE, POSE, POSE_SINCE, SUPPORT, TUNED, USED_PRESS, VX, VY, WALL, WANT, WANT_SINCE, WAS_X, WAS_Y, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import type { CompiledLevel } from '../terrain/world.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { showValue } from '../tuning/words.js';
-import { startFreeing } from '../character/freeing.js';
-import { isInside } from '../character/inside.js';
 
 /** Where a character is put: middle of the feet, in the level's own axes. */
 export interface Spot {

@@ -1,6 +1,7 @@
-import { NOW, type Body } from '../character/body.js';
-import { placeSets } from '../character/frame.js';
-import { HEIGHT, IGNORES, TUNED } from '../character/state.js';
+import type { Body } from '../state/body.js';
+import { NOW } from '../state/clock.js';
+import { placeSets } from '../state/frame.js';
+import { HEIGHT, IGNORES, TUNED } from '../state/layout.js';
 import { use } from './host.js';
 
 /**

@@ -1,29 +1,31 @@
-import { arrange, installAbilities, type Ability } from '../character/ability.js';
-import { abilities } from '../character/abilities/index.js';
-import { Body, NOW, TICK, TICK_LENGTH, TICK_START } from '../character/body.js';
-import { Character, type Driver } from '../character/character.js';
-import { FACING, FIRST, IGNORES, OPPOSED_BY } from '../character/state.js';
-import { HOST, SLACK, checkDriver, type Opposed } from '../input/intents.js';
+import { type Ability, arrange, installAbilities } from '../abilities/ability.js';
+import { abilities } from '../abilities/index.js';
 import type { HostCall } from '../input/host.js';
+import { HOST, SLACK, checkDriver } from '../input/intents.js';
+import type { Opposed } from '../input/opposed.js';
 import { Recorder } from '../input/recording.js';
 import type { InputRow } from '../input/script.js';
+import { Body } from '../state/body.js';
+import { NOW, TICK, TICK_LENGTH, TICK_START } from '../state/clock.js';
+import { FACING, FIRST, IGNORES, OPPOSED_BY } from '../state/layout.js';
 import { compileLevel } from '../terrain/compile.js';
-import type { CompiledLevel } from '../terrain/world.js';
 import type { WrittenLevel } from '../terrain/level.js';
+import type { CompiledLevel } from '../terrain/world.js';
 import { checkBetween } from '../trace/between.js';
 import type { StageEvent } from '../trace/events.js';
-import { compileTuning, type Motion } from '../tuning/motion.js';
+import { type Motion, compileTuning } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
 import { isGroup } from '../tuning/words.js';
+import { Character, type Driver } from './character.js';
 import { changeGround, layerBit, prepareCall, ruleOf } from './host.js';
-import { movedByGame, type StageMover } from './mover.js';
+import { type StageMover, movedByGame } from './mover.js';
 import { StageMovers } from './movers.js';
+import { putAt, spotOf } from './placing.js';
 import { DrawnShapes, type StageShape } from './shapes.js';
 import { takeBack } from './snapshot.js';
 import { Telling } from './telling.js';
-import { SnapshotCheck } from './valid.js';
 import { Together } from './together.js';
-import { putAt, spotOf } from './placing.js';
+import { SnapshotCheck } from './valid.js';
 
 export interface AddOptions {
   /** A spawn's name, or the middle of the feet in the level's own axes; the spawn `start` unless given. */

@@ -1,5 +1,5 @@
-import type { Character } from '../character/character.js';
 import { EventQueue, type StageEvent } from '../trace/events.js';
+import type { Character } from './character.js';
 
 type Listener = (event: Readonly<StageEvent>) => void;
 

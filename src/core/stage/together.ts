@@ -1,8 +1,8 @@
-import type { Body, Crush } from '../character/body.js';
-import { TICK_START } from '../character/body.js';
-import { playTick } from '../character/part-tick.js';
-import { HOLDS_UP, MOVER_SLOTS } from '../character/state.js';
-import type { Moving } from '../terrain/moving.js';
+import { playTick } from '../body/substep.js';
+import type { Moving } from '../movers/moving.js';
+import type { Body, Crush } from '../state/body.js';
+import { TICK_START } from '../state/clock.js';
+import { HOLDS_UP, MOVER_SLOTS } from '../state/layout.js';
 import type { EventQueue } from '../trace/events.js';
 import { takeBack } from './snapshot.js';
 

@@ -1,4 +1,4 @@
-import { SLANTED, WALL_RIGHT, type Terrain } from '../terrain/terrain.js';
+import { SLANTED, type Terrain, WALL_RIGHT } from '../terrain/terrain.js';
 import { PATH_LENGTH } from './path.js';
 
 const NOTHING = new Uint8Array(0);

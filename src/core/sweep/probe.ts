@@ -1,10 +1,10 @@
-import type { CompiledLevel } from '../terrain/world.js';
 import type { Terrain } from '../terrain/terrain.js';
-import { firstTouch } from './touch.js';
+import type { CompiledLevel } from '../terrain/world.js';
 import { hullOf } from './hull.js';
 import { Near } from './near.js';
 import { AT, PATH_LENGTH, PAX, PAY, PVX, PVY, PX, PY, T, locate } from './path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from './ties.js';
+import { firstTouch } from './touch.js';
 
 /** A body to move, and how: all in the level's own axes. */
 export interface Probe {

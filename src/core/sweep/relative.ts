@@ -1,13 +1,11 @@
-import { MAX, MAY, MVX, MVY, MX, MY } from '../terrain/moving.js';
 import { exp } from '../elementary.js';
-import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from './ties.js';
-import { firstTouch } from './touch.js';
+import { MAX, MAY, MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Hull } from './hull.js';
 import type { Near } from './near.js';
-import {
-  AT, AT_VX, AT_VY, AT_X, AT_Y, D, DY, EAX, LINK, PATH_LENGTH, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, U, UY, locate, vyAt, vxAt, xAt, yAt,
-} from './path.js'; // prettier-ignore
+import { AT, AT_VX, AT_VY, AT_X, AT_Y, D, DY, EAX, LINK, PATH_LENGTH, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, U, UY, locate, vxAt, vyAt, xAt, yAt } from './path.js'; // prettier-ignore
 import { AT_ONCE, roots, turnsOf } from './roots.js';
+import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from './ties.js';
+import { firstTouch } from './touch.js';
 
 /**
  * A path as something sees it that moves: offset m[0], m[1] from where the path is measured, velocity m[2], m[3], acceleration m[4], m[5]. All of

@@ -1,5 +1,5 @@
 import { exp, ln } from '../elementary.js';
-import { D, DY, EAX, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, U, UY, timeToX, wayX, xAt, yAt } from './path.js';
+import { D, DY, EAX, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, U, UY, timeToX, wayX, xAt, yAt } from './path.js'; // prettier-ignore
 
 /** The moments found last, ascending, s from the path's start. */
 export const roots = new Float64Array(12);

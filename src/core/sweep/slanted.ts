@@ -1,9 +1,7 @@
 import { SLANTED, type Terrain } from '../terrain/terrain.js';
+import { type Hull, foremost, liesOn } from './hull.js';
 import type { Near } from './near.js';
-import {
-  AT_X, AT_Y, D, DY, EAX, LINK, PAX, PAY, PJY, PX, PY, RATE, T, U, UY, vxAt, vyAt, wayX, wayY, xAt, yAt,
-} from './path.js'; // prettier-ignore
-import { foremost, liesOn, type Hull } from './hull.js';
+import { AT_X, AT_Y, D, DY, EAX, LINK, PAX, PAY, PJY, PX, PY, RATE, T, U, UY, vxAt, vyAt, wayX, wayY, xAt, yAt } from './path.js'; // prettier-ignore
 import { roots, rootsOfGap, turnOfGap } from './roots.js';
 import { WHEN, better } from './ties.js';
 

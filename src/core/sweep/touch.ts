@@ -1,8 +1,8 @@
 import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
+import type { Hull } from './hull.js';
 import type { Near } from './near.js';
 import { AT_X, AT_Y, PX, PY, T, timeToX, timeToY, wayX, wayY, xAt, yAt } from './path.js';
 import { cornerTouch, openEndTouch, slantedTouch, wallTop } from './slanted.js';
-import type { Hull } from './hull.js';
 import { WHEN, better } from './ties.js';
 
 /**

@@ -3,7 +3,6 @@ import { isGroup, showValue } from '../tuning/words.js';
 import { LevelError, SIDES, type WrittenBase } from './level.js';
 
 /** What a level written by hand, or by a program without types, may have instead of what belongs there: said in a sentence, before anything goes by it. */
-
 /** @throws LevelError where a value is no group of keys */
 export function checkGroup(value: unknown, key: string, must: string): asserts value is object {
   if (!isGroup(value)) throw new LevelError(key, `${called(key)} is ${showValue(value)}; it must be ${must}`);

@@ -3,9 +3,10 @@ import { showValue } from '../tuning/words.js';
 import { checkBase, checkGroup, checkNumbers, checkText } from './checks.js';
 import { EdgeList, ONE_WAY, type Style } from './edges.js';
 import { LevelError, type Mark, type WrittenLevel } from './level.js';
+import { Registry } from './registry.js';
 import { onGrid } from './terrain.js';
 import { BUILT_IN_MARKS, outlineOf } from './tiles.js';
-import { Registry, compileWorld, type CompiledLevel } from './world.js';
+import { type CompiledLevel, compileWorld } from './world.js';
 
 /**
  * Compiles a level into edges: tiles that touch become one solid, and a run of faces becomes one edge.

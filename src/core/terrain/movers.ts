@@ -1,18 +1,9 @@
-import { addOutline } from './outline.js';
+import type { CompiledMover } from '../movers/mover.js';
+import { compileRoute } from '../movers/route.js';
 import { EdgeList, mergeStraight } from './edges.js';
-import { LevelError, POLICIES, type Mover, type Policy } from './level.js';
-import { compileRoute, type CompiledRoute } from './route.js';
-import type { Registry } from './world.js';
-
-/** Shapes that move together, y up. */
-export interface CompiledMover {
-  readonly name: string;
-  readonly policy: Policy;
-  /** Absent where the game moves it. */
-  readonly route: CompiledRoute | undefined;
-  /** What its shapes cover when its offset is nothing: left, bottom, right, top. */
-  readonly box: readonly [number, number, number, number];
-}
+import { LevelError, type Mover, POLICIES } from './level.js';
+import { addOutline } from './outline.js';
+import type { Registry } from './registry.js';
 
 /** The most movers of one level. */
 export const MOST_MOVERS = 1000;

@@ -1,9 +1,9 @@
 import { FARTHEST } from '../tuning/keys.js';
 import { checkGroup, checkList, checkNumbers, checkOne } from './checks.js';
 import { CLOSED, type EdgeList, LINE, ONE_WAY, SIDED } from './edges.js';
-import { LevelError, type Carry, type Outline } from './level.js';
+import { type Carry, LevelError, type Outline } from './level.js';
+import type { Registry } from './registry.js';
 import { onGrid } from './terrain.js';
-import type { Registry } from './world.js';
 
 const FORMS = { solid: CLOSED, hole: CLOSED, ground: SIDED, 'one-way': ONE_WAY, line: LINE } as const;
 

@@ -2,7 +2,8 @@ import { checkBase, checkGroup, checkList } from './checks.js';
 import { EdgeList } from './edges.js';
 import type { LevelBase, Outline, Point } from './level.js';
 import { addOutline } from './outline.js';
-import { Registry, compileWorld, type CompiledLevel, type Extent, type Source } from './world.js';
+import { Registry } from './registry.js';
+import { type CompiledLevel, type Extent, type Source, compileWorld } from './world.js';
 
 /** A level of free shapes. */
 export interface DrawnLevel extends LevelBase {

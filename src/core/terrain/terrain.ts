@@ -1,6 +1,6 @@
 import Flatbush from 'flatbush';
 import { goingOnAbove } from './above.js';
-import { EdgeList, LINE, ONE_WAY, PLAIN_STYLE, join, type Style } from './edges.js';
+import { EdgeList, LINE, ONE_WAY, PLAIN_STYLE, type Style, join } from './edges.js';
 
 /**
  * Everything solid, as directed edges in typed arrays. Inside the core y always points up. An edge runs from

@@ -1,6 +1,6 @@
 import { isGroup } from '../tuning/words.js';
 import { checkNumbers } from './checks.js';
-import { LevelError, TILE_PARTS, type Mark, type TilePart } from './level.js';
+import { LevelError, type Mark, TILE_PARTS, type TilePart } from './level.js';
 
 /** The marks that every level in rows knows. */
 export const BUILT_IN_MARKS: Readonly<Record<string, Mark>> = {

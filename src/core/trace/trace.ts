@@ -1,7 +1,7 @@
-import type { Character } from '../character/character.js';
-import { PHASES, POSES, SUPPORTS, type Phase, type PoseName, type Support } from '../character/state.js';
+import type { Character } from '../stage/character.js';
 import type { Stage } from '../stage/stage.js';
-import { plainEvent, type StageEvent } from './events.js';
+import { PHASES, POSES, type Phase, type PoseName, SUPPORTS, type Support } from '../state/layout.js';
+import { type StageEvent, plainEvent } from './events.js';
 
 /** One row of a trace: row 0 is the state at the start, row n the state after n ticks. */
 export interface TraceRow {

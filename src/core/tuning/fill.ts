@@ -1,19 +1,5 @@
-import {
-  ABILITY_GROUPS,
-  DEFAULT_HEIGHT,
-  DEFAULT_RISE_TIME,
-  GOALS,
-  GROUPS,
-  GROUP_WORDS,
-  groupAllows,
-  KEYS,
-  keyNamed,
-  rangeOf,
-  scalesWithTile,
-  type Key,
-  type Unit,
-} from './keys.js';
-import { TuningError, type FullTuning, type Tuning } from './tuning.js';
+import { ABILITY_GROUPS, DEFAULT_HEIGHT, DEFAULT_RISE_TIME, GOALS, GROUPS, GROUP_WORDS, KEYS, type Key, type Unit, groupAllows, keyNamed, rangeOf, scalesWithTile } from './keys.js'; // prettier-ignore
+import { type FullTuning, type Tuning, TuningError } from './tuning.js';
 import { isGroup, showValue } from './words.js';
 
 type Loose = Record<string, unknown>;

@@ -1,8 +1,8 @@
-import { timeAcross, type AcrossRule } from '../arc/across.js';
+import { type AcrossRule, timeAcross } from '../arc/across.js';
 import { arcPieces, comingDown } from '../arc/arc.js';
+import type { VerticalMotion } from '../arc/vertical.js';
 import { GOALS } from './keys.js';
-import type { VerticalMotion } from './motion.js';
-import { TuningError, type FullTuning, type JumpGoals } from './tuning.js';
+import { type FullTuning, type JumpGoals, TuningError } from './tuning.js';
 import { round } from './words.js';
 
 type Goal = (typeof GOALS)[number];

@@ -1,6 +1,6 @@
 import { fillTuning } from './fill.js';
 import { GOALS } from './keys.js';
-import { TuningError, type Tuning } from './tuning.js';
+import { type Tuning, TuningError } from './tuning.js';
 
 const isGoal = (key: string): boolean => (GOALS as readonly string[]).includes(key);
 

@@ -1,39 +1,11 @@
+import { type AcrossRule, acrossRule } from '../arc/across.js';
+import type { VerticalMotion } from '../arc/vertical.js';
 import { sine, tangent } from '../elementary.js';
-import { hullOf, type Hull } from '../sweep/hull.js';
+import { type Hull, hullOf } from '../sweep/hull.js';
 import { fillTuning } from './fill.js';
 import { solveGoals } from './goals.js';
 import { solveRelease } from './release.js';
 import type { FullTuning, Tuning } from './tuning.js';
-import { acrossRule, type AcrossRule } from '../arc/across.js';
-
-/** The constants of vertical motion. Accelerations are magnitudes, units/s². */
-export interface VerticalMotion {
-  /** Base gravity, before multipliers. */
-  gravity: number;
-  /** Launch speed of a full jump, units/s. */
-  launch: number;
-  /** Gravity while rising. */
-  rising: number;
-  /** Gravity within the apex band, key held. */
-  apex: number;
-  /** Gravity while falling (at the start of the ramp, where there is one). */
-  falling: number;
-  /** Half-width of the apex band, units/s. */
-  band: number;
-  /** Terminal speed, units/s. */
-  cap: number;
-  /** Falling gravity at the end of the ramp. */
-  rampTo: number;
-  /** Length of the ramp, s; 0 where there is none. */
-  rampOver: number;
-  /** Gravity while rising after letting go, above the band and within it. */
-  releasedAbove: number;
-  releasedBand: number;
-  /** Share of the rising speed left at letting go; 1 where nothing is cut. */
-  cutTo: number;
-  /** Letting go acts from this long after launch, s. */
-  minHold: number;
-}
 
 /** Everything the simulation needs to know of a tuning, as plain numbers in units and seconds. */
 export interface Motion extends VerticalMotion {

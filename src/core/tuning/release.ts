@@ -1,8 +1,8 @@
 import { arcPieces, stateAt } from '../arc/arc.js';
+import type { VerticalMotion } from '../arc/vertical.js';
 import type { SolvedGoals } from './goals.js';
 import { DEFAULT_LOWEST_HOP } from './keys.js';
-import type { VerticalMotion } from './motion.js';
-import { TuningError, type FullTuning } from './tuning.js';
+import { type FullTuning, TuningError } from './tuning.js';
 import { round } from './words.js';
 
 /** Of the rise that is left after the least hold. */

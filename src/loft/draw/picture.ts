@@ -1,30 +1,10 @@
 import type { Motion } from 'apperin';
-import { arcs } from 'apperin/lab';
-import type { Session } from '../model/session.js';
-import type { Shown } from '../model/shown.js';
 import type { Camera } from './camera.js';
-import type { Colours } from './colours.js';
+import type { Picture, Reach } from './scene.js';
+import { arcs } from 'apperin/lab';
 import { inLevel, isSeen, layOut, strokeLaid, type Laid } from './laid.js';
 import { drawBox, drawTrails } from './trails.js';
 import { write } from './words.js';
-
-/** A cell that can be reached from a takeoff, from its place, y up. */
-export interface Reach {
-  motion: Motion;
-  cell: number;
-  cells: readonly { column: number; row: number }[];
-}
-
-export interface Picture {
-  session: Session;
-  camera: Camera;
-  colours: Colours;
-  /** What the number that is touched does. */
-  shown: Shown | undefined;
-  reach: Reach | undefined;
-  /** Whether things may move by themselves. */
-  calm: boolean;
-}
 
 /** Draws the level and everything over it. @param now s */
 export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now: number): void {

@@ -2,7 +2,7 @@ import type { Ghost, Sample } from '../model/take.js';
 import type { Camera } from './camera.js';
 import { DASHES, type Colours } from './colours.js';
 import { layOut, strokeLaid, type Laid } from './laid.js';
-import type { Picture } from './picture.js';
+import type { Picture } from './scene.js';
 import { write } from './words.js';
 
 /** Kinds of phase can be told without colour: thick and thin. */

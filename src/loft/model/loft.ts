@@ -3,7 +3,8 @@ import { FileError, readInput, readKeys, readLevel, writeInput, writeTrace, type
 import { touch, type TouchDriver } from 'apperin/browser';
 import { Camera } from '../draw/camera.js';
 import { coloursOf, type Colours } from '../draw/colours.js';
-import { drawPicture, type Picture, type Reach } from '../draw/picture.js';
+import { drawPicture } from '../draw/picture.js';
+import type { Picture, Reach } from '../draw/scene.js';
 import { TuningDocument } from './document.js';
 import { GONE, findDisk, type Disk, type ServedFile } from './server.js';
 import { DEMO, download, keep, kept } from './storage.js';

@@ -1,0 +1,157 @@
+import { meet } from '../abilities/acting.js';
+import { settle, settleMoving } from '../contact/arrive.js';
+import { beginStops, crush, cutWhereFree, isCaught, senseMovers, staysPut } from '../contact/crush.js';
+import { mayFly } from '../contact/fall-away.js';
+import { firstOf } from '../contact/first-touch.js';
+import { tellAboard } from '../contact/riding.js';
+import { HOLDS, MVX, MVY } from '../movers/moving.js';
+import type { Body } from '../state/body.js';
+import { NOW, OFFSET, ROW_COUNT, TICK_LENGTH, TICK_START } from '../state/clock.js';
+import { isMet, placeSets } from '../state/frame.js';
+import { EDGE, FACE, FRAME, GROUND, HEAD, SUPPORT, VX, VY, WALL, X, Y } from '../state/layout.js';
+import { AT, PX, PY, T, cutAt, locate } from '../sweep/path.js';
+import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
+import { takeIntents } from './intents.js';
+import { updatePose } from './poses.js';
+
+/** What a part-tick does besides where a level has movers. */
+
+const found = new Float64Array(TOUCH_LENGTH);
+
+/** What moves is where it is now; what carries the body may fall away. @returns whether the part-tick goes on */
+export function senseMoving(body: Body): boolean {
+  placeSets(body);
+  beginStops(body);
+  senseMovers(body);
+  forgetFar(body);
+  if (!staysPut(body)) {
+    mayFly(body);
+    tellAboard(body);
+    return true;
+  }
+  stayPut(body);
+  return false;
+}
+
+/** What is not near any more does not touch the body. */
+function forgetFar(body: Body): void {
+  const { s, terrain } = body;
+  for (let i = 0; i < CONTACTS.length; i++) {
+    const e = s[CONTACTS[i]!]!;
+    const set = e < 0 ? 0 : terrain.set[e]!;
+    if (set > 0 && set !== s[FRAME] && (!body.around.includes(set) || !isMet(body, set))) s[CONTACTS[i]!] = -1;
+  }
+}
+
+const CONTACTS = [WALL, FACE, HEAD] as const;
+
+/** Crushed and told so: it stays where it is until it is clear, and only listens. What comes into its way now crushes it too. */
+function stayPut(body: Body): void {
+  const { s, clock, path } = body;
+  takeIntents(body);
+  path.fill(0);
+  path[PX] = s[X]!;
+  path[PY] = s[Y]!;
+  s[VX] = s[VY] = 0;
+  let time = clock[TICK_LENGTH]! - clock[OFFSET]!;
+  if (body.nextIntent < body.intents.count) time = Math.min(time, body.intents.time[body.nextIntent]! - clock[OFFSET]!);
+  path[T] = path[AT] = time;
+  locate(path);
+  cutAt(path, body.frame[HOLDS]!);
+  cutWhereFree(body);
+  const edge = firstOf(body, found);
+  if (edge >= 0) cutAt(path, found[WHEN]!);
+  time = path[T]!;
+  clock[OFFSET] = time === clock[TICK_LENGTH]! - clock[OFFSET]! ? clock[TICK_LENGTH]! : clock[OFFSET]! + time;
+  clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
+  placeSets(body);
+  if (edge >= 0) crush(body, edge, s[SUPPORT] === GROUND ? s[EDGE]! : -1);
+  updatePose(body);
+}
+
+/** A touch, judged where everything that moves is at that moment. */
+export function meetMoving(body: Body, edge: number, nx: number, ny: number): void {
+  const { s, terrain } = body;
+  const set = terrain.set[edge]!;
+  if (!body.met.includes(edge)) {
+    body.met.copyWithin(1, 0);
+    body.met[0] = edge;
+  }
+  if (set === s[FRAME]) {
+    if (!meet(body, nx, ny, 0)) settle(body, edge, nx, ny);
+    return;
+  }
+  const { motion } = body.nears[set]!;
+  const against = nx * motion[MVX]! + ny * motion[MVY]!;
+  // What turns at that very moment may go the other way by now.
+  const speed = nx * s[VX]! + ny * s[VY]! - against;
+  if (speed > 1e-12 * (Math.abs(against) + Math.abs(s[VX]!) + Math.abs(s[VY]!))) return;
+  if (!meet(body, nx, ny, against)) settleMoving(body, edge, nx, ny);
+}
+
+/**
+ * From one moving thing to another and back, ever faster, a body comes to no end between the two long before its part-ticks are as short as those
+ * that end a motion: it is pressed between them.
+ * @returns whether that has been seen to
+ */
+export function comesToNoEnd(body: Body): boolean {
+  const { clock } = body;
+  if (clock[NOW]! - body.manyFrom > MANY_TIME) {
+    body.manyFrom = clock[NOW]!;
+    body.many = 0;
+    return false;
+  }
+  if (++body.many < MANY) return false;
+  body.many = 0;
+  return isPressedByMover(body);
+}
+
+/**
+ * Several touches at one moment, each by less than `touch`, may together have brought the body into something that moves by more: it is pressed
+ * between that and what else it has met.
+ * @returns whether that has been seen to
+ */
+export function isPressedInto(body: Body): boolean {
+  if (body.many === 0 && body.clock[ROW_COUNT] === 0) return false;
+  return isCaught(body) && isPressedByMover(body);
+}
+
+const MANY = 64;
+const MANY_TIME = 1e-3;
+
+/** So often in a row, each so soon after the last (s), a body may come to be pressed between two things. */
+const MOST_PRESSED = 8;
+const IN_A_ROW = 1e-6;
+
+/** Touches that never end, between two things that come together: the body is pressed between them. @returns whether a mover has to do with it */
+export function isPressedByMover(body: Body): boolean {
+  const { s, met, terrain, clock, moving } = body;
+  if (moving === undefined) return false;
+  // It may go on like that with one after the other, but not for ever.
+  if (clock[NOW]! - body.pressedAt > IN_A_ROW) body.pressed = 0;
+  body.pressedAt = clock[NOW]!;
+  if (++body.pressed > MOST_PRESSED) return false;
+  // Of what was met in a row, and what else the body touches: what comes at it most, and what is most against that.
+  const touching = [...met, s[SUPPORT] === GROUND ? s[EDGE]! : -1, s[HEAD]!, s[WALL]!, s[FACE]!].filter((e) => e >= 0);
+  let edge = -1;
+  let most = -Infinity;
+  for (const e of touching) {
+    const set = terrain.set[e]!;
+    if (set === 0 || moving.waitsAt(set, clock[NOW]!)) continue;
+    const { motion } = body.nears[set]!;
+    const comes = terrain.nx[e]! * motion[MVX]! + terrain.ny[e]! * motion[MVY]!;
+    if (comes > most) [most, edge] = [comes, e];
+  }
+  if (edge < 0) return false;
+  let other = -1;
+  let least = Infinity;
+  for (const e of touching) {
+    const alike = terrain.nx[e]! * terrain.nx[edge]! + terrain.ny[e]! * terrain.ny[edge]!;
+    if (terrain.set[e] !== terrain.set[edge] && alike < least) [least, other] = [alike, e];
+  }
+  met.fill(-1);
+  clock[ROW_COUNT] = 0;
+  body.parts = 0;
+  crush(body, edge, other);
+  return body.stop === undefined;
+}

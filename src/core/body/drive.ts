@@ -1,0 +1,225 @@
+import { cutWhereFree } from '../contact/crush.js';
+import {
+  cutWhereFaceEnds,
+  cutWhereGripChanges,
+  cutWhereLipBegins,
+  cutWhereSupportEnds,
+  cutWhereTouchingChanges,
+  cutWhereWallEnds,
+} from '../contact/ends.js';
+import { slideOnFace } from '../contact/face.js';
+import { FEET, SLOPE, at, here, isLevel } from '../contact/ground.js';
+import { leaveSupport } from '../contact/leave.js';
+import { goDownWith } from '../contact/push.js';
+import { keepBeside, leaveWall, rememberFace } from '../contact/sides.js';
+import { JUMP } from '../input/intents.js';
+import { MAX, MAY, MVX, MVY, MX, MY } from '../movers/moving.js';
+import type { Body } from '../state/body.js';
+import {
+  FACE_ENDS,
+  NOW,
+  OFFSET,
+  SUPPORT_ENDS,
+  TICK_LENGTH,
+  TICK_START,
+  WALL_ENDS,
+  X_ENDS,
+  X_END_SPEED,
+  Y_ENDS,
+  Y_END_SPEED,
+} from '../state/clock.js';
+import { keepReach, placeSets } from '../state/frame.js';
+import { COYOTE, EASING, FACE, FOOTFALLS, FRAME, GROUND, HEAD, HIGHEST, JUMPING, KEY, LAUNCHED, LEFT_AT, LEFT_WALL_AT, LET_GO, NONE, ON_RAMP, ON_WALL, PHASE, PIT, PRESSES, RAMP, SLACK, STRIDE, SUPPORT, VX, VY, WALL, WALL_COYOTE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { airReady } from '../state/rights.js';
+import { AT, AT_VX, AT_VY, AT_X, AT_Y, D, LINK, PAX, PAY, PVX, PVY, PX, PY, RATE, T, U, locate, timeToX, vxAt, vyAt, wayX, xAt, yAt } from '../sweep/path.js'; // prettier-ignore
+import { crossBorders, cutAtBorders } from './borders.js';
+import { verticalMotion } from './gravity.js';
+import { DRIFT, under } from './run.js';
+import { cutWhereZonesChange } from './zones.js';
+
+/** Lays the path of this piece, and how long it stays valid. The run has laid its part across already. */
+export function layPath(body: Body): void {
+  const { s, path, clock, motion, intents } = body;
+  path[PY] = s[Y]!;
+  path[LINK] = 0;
+  verticalMotion(body);
+  clock[FACE_ENDS] = Infinity;
+  if (s[SUPPORT] === GROUND) {
+    followGround(body);
+    s[HEAD] = -1;
+  } else {
+    slideOnFace(body);
+    if (s[HEAD]! >= 0) goDownWith(body);
+  }
+  let time = clock[TICK_LENGTH]! - clock[OFFSET]!;
+  if (body.nextIntent < intents.count) {
+    const until = intents.time[body.nextIntent]! - clock[OFFSET]!;
+    if (until < time) time = until;
+  }
+  if (clock[X_ENDS]! < time) time = clock[X_ENDS]!;
+  if (clock[Y_ENDS]! < time) time = clock[Y_ENDS]!;
+  if (clock[FACE_ENDS]! < time) time = clock[FACE_ENDS]!;
+  if (s[JUMPING] === 1 && s[KEY] === LET_GO) {
+    const until = s[LAUNCHED]! + motion.minHold - clock[NOW]!;
+    if (until < time) time = until > 0 ? until : 0;
+  }
+  if (s[PRESSES + JUMP]! >= 0) time = untilJump(body, time);
+  const { timers } = body;
+  for (let i = 0; i < timers.length; i++) {
+    const until = s[timers[i]!]! - clock[NOW]!;
+    if (until > SLACK && until < time) time = until;
+  }
+  path[T] = path[AT] = body.again ? 0 : time;
+  locate(path);
+  clock[SUPPORT_ENDS] = Infinity;
+  clock[WALL_ENDS] = Infinity;
+  if (body.moving !== undefined) {
+    keepReach(body);
+    cutWhereTouchingChanges(body);
+    cutWhereFree(body);
+  }
+  if (s[FACE]! >= 0) cutWhereFaceEnds(body);
+  if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);
+  if (s[WALL]! >= 0) {
+    cutWhereLipBegins(body);
+    cutWhereWallEnds(body);
+  }
+  if (motion.walls && (s[SUPPORT] === NONE || s[SUPPORT] === ON_WALL)) cutWhereGripChanges(body);
+  cutWhereZonesChange(body);
+  if (body.bordered) cutAtBorders(body);
+  // What ends later is not reached in this piece.
+  if (path[T]! < clock[SUPPORT_ENDS]!) clock[SUPPORT_ENDS] = Infinity;
+  if (path[T]! < clock[WALL_ENDS]!) clock[WALL_ENDS] = Infinity;
+  if (path[T]! < clock[FACE_ENDS]!) clock[FACE_ENDS] = Infinity;
+}
+
+/** On the ground the path up follows the path across. */
+function followGround(body: Body): void {
+  const { s, path } = body;
+  if (s[PIT] === 1) {
+    path[PVX] = path[PAX] = path[RATE] = s[VX] = 0;
+    body.clock[X_ENDS] = Infinity;
+    return;
+  }
+  if (isLevel(body)) return;
+  here(body);
+  const slope = at[SLOPE]!;
+  path[PVY] = slope * path[PVX]!;
+  if (path[RATE]! > 0) {
+    path[LINK] = slope;
+    path[PAY] = slope * -path[D]! * path[RATE]!;
+  } else path[PAY] = slope * path[PAX]!;
+}
+
+/**
+ * A waiting press acts as soon as a jump is allowed: the next endless one, or what comes after a window that has closed
+ * (an ability that kept the window's jump from starting may let another start).
+ */
+function untilJump(body: Body, time: number): number {
+  const { s, clock, motion } = body;
+  const now = clock[NOW]!;
+  const oldest = s[PRESSES + JUMP]! + motion.buffer + SLACK;
+  const soonest = (at: number): void => {
+    if (at > now && at - now < time && at <= oldest) time = at - now;
+  };
+  if (airReady(body) > now + SLACK) soonest(airReady(body));
+  if (s[COYOTE] === 1) soonest(s[LEFT_AT]! + motion.coyote + 2 * SLACK);
+  if (s[WALL_COYOTE] === 1) soonest(s[LEFT_WALL_AT]! + motion.wallCoyote + 2 * SLACK);
+  return time;
+}
+
+/** A speed of so small a share of the terminal speed is rounding. */
+const ROUNDING = 1e-15;
+
+/** Moves to where the path was located, and takes on exactly what ends there. */
+export function advance(body: Body): void {
+  const { s, path, clock } = body;
+  const t = path[AT]!;
+  // The path may have rounded a speed away that a body in the air has.
+  const rose = path[PVY]! > 0 || (s[VY]! > 0 && s[SUPPORT] === NONE && s[FRAME] === 0);
+  if (s[SUPPORT] === GROUND) takeStrides(body);
+  // Adding 0 turns −0 into 0.
+  s[X] = path[AT_X]! + 0;
+  s[Y] = path[AT_Y]! + 0;
+  if (t >= clock[X_ENDS]!) {
+    s[VX] = clock[X_END_SPEED]! + 0;
+    s[EASING] = 0;
+  } else s[VX] = path[AT_VX]! + 0;
+  s[VY] = (t >= clock[Y_ENDS]! ? clock[Y_END_SPEED]! : path[AT_VY]!) + 0;
+  if (s[PHASE] === ON_RAMP) s[RAMP] = s[RAMP]! + t;
+  if (s[Y]! > s[HIGHEST]!) s[HIGHEST] = s[Y]!;
+  const left = clock[TICK_LENGTH]! - clock[OFFSET]!;
+  clock[OFFSET] = t === left ? clock[TICK_LENGTH]! : clock[OFFSET]! + t;
+  clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
+  placeSets(body);
+  if (body.pushedAlong) keepBeside(body);
+  // Along a face that has stopped moving, what is left of a speed is rounding.
+  if (body.moving !== undefined && s[FACE]! >= 0 && Math.abs(s[VY]!) < ROUNDING * body.motion.cap) s[VY] = 0;
+  if (s[VY] === 0 && rose && path[PAY]! < 0 && s[SUPPORT] !== GROUND) body.tell('apex');
+  const way = wayX(path);
+  if (s[SUPPORT] === GROUND && s[PIT] === 0 && path[PVY] !== 0) {
+    here(body);
+    s[Y] = at[FEET]! + 0;
+    s[VY] = at[SLOPE]! * s[VX]! + 0;
+  }
+  if (/* rule: a slide ends with its face */ t >= clock[FACE_ENDS]!) {
+    rememberFace(body);
+    s[FACE] = -1;
+  }
+  if (/* rule: ground is left where it ends */ t >= clock[SUPPORT_ENDS]!) leaveSupport(body, way);
+  if (t >= clock[WALL_ENDS]! && s[WALL]! >= 0) leaveWall(body);
+  if (body.bordered) crossBorders(body);
+}
+
+/**
+ * Half a stride of ground covered on its own feet is a footfall, told at its moment within the piece: nothing else depends
+ * on it, so it needs no cut. Standing still begins anew.
+ */
+function takeStrides(body: Body): void {
+  const { s, path, motion } = body;
+  // Pushed along it takes no steps.
+  if (body.pushedAlong) {
+    if (s[WISH] === 0) s[STRIDE] = s[FOOTFALLS] = 0;
+    return;
+  }
+  const way = wayX(path);
+  const drift = under[DRIFT]!;
+  if (way === 0 && drift === 0) {
+    if (s[WISH] === 0) s[STRIDE] = s[FOOTFALLS] = 0;
+    return;
+  }
+  const { halfStride } = motion;
+  const t = path[AT]!;
+  // What the ground itself moves does not count: strides are measured on it.
+  const steps = drift === 0 ? way : relativeWay(path, drift);
+  if (steps === 0) {
+    if (s[WISH] === 0) s[STRIDE] = s[FOOTFALLS] = 0;
+    return;
+  }
+  const moved = (path[AT_X]! - s[X]! - drift * t) * steps;
+  let left = s[STRIDE]! + moved;
+  // At the end of a piece rounding decides nothing: what is as good as there has come.
+  for (; left >= halfStride - motion.touch; left -= halfStride) {
+    path[PVX]! -= drift;
+    path[U]! -= drift;
+    const moment = timeToX(path, moved - left + halfStride, steps);
+    path[PVX]! += drift;
+    path[U]! += drift;
+    const when = moment < t ? moment : t;
+    const told = body.tell('footfall', when);
+    // What carries the body has moved on no further yet than where the piece began.
+    const { frame } = body;
+    told.x = xAt(path, when) + (frame[MX]! + when * (frame[MVX]! + (when * frame[MAX]!) / 2)) + 0;
+    told.y = (yAt(path, when) + (frame[MY]! + when * (frame[MVY]! + (when * frame[MAY]!) / 2))) * body.ySign + 0;
+    told.vx = vxAt(path, when) + (frame[MVX]! + when * frame[MAX]!) + 0;
+    told.vy = (vyAt(path, when) + (frame[MVY]! + when * frame[MAY]!)) * body.ySign + 0;
+    s[FOOTFALLS]! += 1;
+  }
+  s[STRIDE] = left > 0 ? left : 0;
+}
+
+/** The way x goes relative to ground that moves: −1, 0 or 1. */
+function relativeWay(path: Float64Array, drift: number): number {
+  const moved = path[AT_X]! - path[PX]! - drift * path[AT]!;
+  return moved > 0 ? 1 : moved < 0 ? -1 : 0;
+}

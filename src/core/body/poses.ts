@@ -1,0 +1,72 @@
+import type { Body } from '../state/body.js';
+import { NOW } from '../state/clock.js';
+import { APEX, AT_APEX, BRAKE, FALLING, FOOTFALLS, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, type PoseName, RISING, RUNNING, SLACK, SLIDE, SLIP, STRIDE, SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WAS_STRIDES, WISH } from '../state/layout.js'; // prettier-ignore
+import type { Motion } from '../tuning/motion.js';
+
+/** Strides run since the body last stood still; 0 where there is no stride. */
+export function stridesRun(s: Float64Array, halfStride: number): number {
+  return halfStride < Infinity ? (s[FOOTFALLS]! + s[STRIDE]! / halfStride) / 2 : 0;
+}
+
+/** Keeps them for drawing between ticks: stored, not handed over, so that nothing is boxed. */
+export function keepStrides(s: Float64Array, halfStride: number): void {
+  s[WAS_STRIDES] = halfStride < Infinity ? (s[FOOTFALLS]! + s[STRIDE]! / halfStride) / 2 : 0;
+}
+
+/**
+ * How far through a pose, 0 to 1: what a clip that fits the motion is played by.
+ * @param time seconds spent in it
+ * @param strides run since the body last stood still
+ */
+export function posePhase({ full, poseLand }: Motion, pose: PoseName, time: number, strides: number): number {
+  if (pose === 'run' || pose === 'crouch') return strides - Math.floor(strides);
+  if (pose === 'land') return share(time, poseLand);
+  if (pose === 'climb') return share(time, full.ledge?.climb);
+  if (pose === 'charge') return share(time, full.charge?.fullIn);
+  return pose === 'glide' ? share(time, full.glide?.budget) : 0;
+}
+
+function share(time: number, whole = Infinity): number {
+  return time < whole ? time / whole : 1;
+}
+
+/**
+ * Which pose to show. A takeoff and a touchdown show at once, and so does what follows the landing pose; any other
+ * change is shown once it has lasted `pose.settle` seconds, so that flickers never are.
+ */
+export function updatePose(body: Body): void {
+  const { s, motion, clock } = body;
+  const now = clock[NOW]!;
+  if (s[WANT] !== s[POSE] && now - s[WANT_SINCE]! >= motion.poseSettle - SLACK)
+    show(body, s[WANT]!, s[WANT_SINCE]! + motion.poseSettle);
+  const want = wanted(body);
+  if (want === s[WANT]) return;
+  const before = s[WANT]!;
+  s[WANT] = want;
+  if (want === LAND) show(body, LAND, s[LANDED]!);
+  else if (want === RISING && s[JUMPING] === 1) show(body, RISING, s[LAUNCHED]!);
+  else if (before === LAND) {
+    const over = s[LANDED]! + motion.poseLand;
+    show(body, want, over < now ? over : now);
+  } else s[WANT_SINCE] = now;
+}
+
+function show({ s }: Body, pose: number, since: number): void {
+  s[POSE] = pose;
+  s[POSE_SINCE] = since;
+  s[WANT_SINCE] = since;
+}
+
+function wanted(body: Body): number {
+  const { s } = body;
+  if (body.showing >= 0) return body.showing;
+  if (s[PHASE] === SLIP) return SLIDE;
+  if (s[SUPPORT] !== GROUND) return s[PHASE] === APEX ? AT_APEX : s[VY]! > 0 ? RISING : FALLING;
+  const wish = s[WISH]!;
+  const v = s[VX]!;
+  if (wish === 0 || (v === 0 && s[WALL]! >= 0)) {
+    if (body.clock[NOW]! - s[LANDED]! < body.motion.poseLand - SLACK) return LAND;
+    return v === 0 ? IDLE : BRAKE;
+  }
+  return wish * v < 0 ? TURN : RUNNING;
+}

@@ -1,0 +1,176 @@
+import { edgesIn, isInside } from '../contact/inside.js';
+import { leaveAny } from '../contact/leave.js';
+import { standHere } from '../contact/stance.js';
+import { MX, MY } from '../movers/moving.js';
+import type { Body } from '../state/body.js';
+import { NOW, OFFSET, TICK_LENGTH, TICK_START } from '../state/clock.js';
+import { placeSets } from '../state/frame.js';
+import { EASING, FACE, FALL, FREEING, FREE_X, FREE_Y, HIGHEST, PHASE, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
+import { gapBefore } from '../sweep/hull.js';
+import type { Near } from '../sweep/near.js';
+import { AT, AT_X, AT_Y, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, locate } from '../sweep/path.js'; // prettier-ignore
+import { CLOSED, LINE } from '../terrain/edges.js';
+
+/** How far a way out is looked for, in body sizes. */
+const REACH = 16;
+
+/** A body that was placed inside something solid is on its way out, or has none. */
+export const ON_THE_WAY = 1;
+export const NO_WAY = 2;
+
+/**
+ * A body found inside something solid: it is pushed out by the shortest way, at `body.freeBy`. Ways as short as each other: up, then
+ * against its last move. Where there is none it stays put, and says so.
+ */
+export function startFreeing(body: Body): void {
+  const { s, motion } = body;
+  const was = s[FREEING]!;
+  const [vx, vy] = [s[VX]!, s[VY]!];
+  leaveAny(body);
+  s[VX] = s[VY] = 0;
+  s[WALL] = s[FACE] = -1;
+  s[EASING] = 0;
+  s[PHASE] = FALL;
+  const reach = REACH * (motion.width + body.hull.height);
+  let best = Infinity;
+  let found: readonly [number, number] | undefined;
+  for (const [dx, dy] of ways(body, reach, vx, vy)) {
+    const distance = wayOut(body, dx, dy, best < reach ? best : reach);
+    if (distance < best - motion.touch) {
+      best = distance;
+      found = [dx, dy];
+    }
+  }
+  if (!found) {
+    // Told once: with movers about, a way out is looked for again.
+    if (was !== NO_WAY) body.tell('stuck');
+    s[FREEING] = NO_WAY;
+    return;
+  }
+  s[FREEING] = ON_THE_WAY;
+  s[FREE_X] = s[X]! + best * found[0] + 0;
+  s[FREE_Y] = s[Y]! + best * found[1] + 0;
+}
+
+/** Directions worth trying: up, against the last move, the other axes, and the normals of slanted edges nearby. */
+function ways(body: Body, reach: number, vx: number, vy: number): [number, number][] {
+  const { s, terrain, hull, motion, sets, setCount } = body;
+  const list: [number, number][] = [[0, 1]];
+  const across: [number, number] = vx > 0 ? [-1, 0] : [1, 0];
+  const back: [number, number] = vy > 0 ? [0, -1] : [0, 1];
+  list.push(...(Math.abs(vx) >= Math.abs(vy) ? [across, back] : [back, across]), [-across[0], 0], [0, -1]);
+  const x = s[X]!;
+  const y = s[Y]!;
+  const seen = new Set<string>();
+  const near = Math.min(reach, 2 * (motion.width + hull.height));
+  for (let i = 0; i < setCount; i++) {
+    const [sx, sy] = [x - sets[i]!.motion[MX]!, y - sets[i]!.motion[MY]!];
+    for (const e of edgesIn(sets[i]!, sx - near, sy - near, sx + near, sy + near)) add(e);
+  }
+  return list;
+  function add(e: number): void {
+    const way: [number, number] = [terrain.nx[e]!, terrain.ny[e]!];
+    if (way[0] === 0 || way[1] === 0 || seen.has(way.join())) return;
+    seen.add(way.join());
+    if (seen.size <= 64) list.push(way);
+  }
+}
+
+/** How far the body has to go one way until it is inside nothing; Infinity where that is farther than `most`. */
+function wayOut(body: Body, dx: number, dy: number, most: number): number {
+  // It can only become free where it just comes out in front of an edge, or past a corner.
+  const stops: number[] = [];
+  for (let i = 0; i < body.setCount; i++) addStops(body, body.sets[i]!, dx, dy, most, stops);
+  stops.sort((a, b) => a - b);
+  const x = body.s[X]!;
+  const y = body.s[Y]!;
+  for (const stop of stops) {
+    if (stop > most) return Infinity;
+    const [px, py] = [x + stop * dx, y + stop * dy];
+    if (stop > 0 && !isInside(body, px, py) && !isBeyondWalls(body, px, py)) return stop;
+  }
+  return Infinity;
+}
+
+/** Whether a body at (x, y) would be beyond a bound of the level that is a wall. */
+function isBeyondWalls({ terrain, hull, nears, motion }: Body, x: number, y: number): boolean {
+  const { motion: m } = nears[0]!;
+  for (let e = terrain.boundsFrom; e < terrain.setFrom[1]!; e++) {
+    const gap = gapBefore(hull, terrain, e, x - m[MX]!, y - m[MY]!);
+    if (gap < -motion.touch) return true;
+  }
+  return false;
+}
+
+function addStops(body: Body, near: Near, dx: number, dy: number, most: number, stops: number[]): void {
+  const { s, terrain, hull } = body;
+  const { corners } = hull;
+  const x = s[X]! - near.motion[MX]!;
+  const y = s[Y]! - near.motion[MY]!;
+  const across = [x - hull.half, x + hull.half, x - hull.half + most * dx, x + hull.half + most * dx];
+  const up = [y, y + hull.height, y + most * dy, y + hull.height + most * dy];
+  const found = edgesIn(near, Math.min(...across), Math.min(...up), Math.max(...across), Math.max(...up));
+  for (const e of found) {
+    if ((terrain.form[e] !== CLOSED && terrain.form[e] !== LINE) || !near.isThere(e)) continue;
+    const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+    const along = nx * dx + ny * dy;
+    if (along > 1e-9) {
+      const gap = gapBefore(hull, terrain, e, x, y);
+      stops.push(-gap / along);
+    }
+    for (let i = 0; i < corners.length; i += 2) {
+      const k = (i + 2) % corners.length;
+      const [sx, sy] = [corners[k]! - corners[i]!, corners[k + 1]! - corners[i + 1]!];
+      const past = sx * dy - sy * dx;
+      // A side of the body that trails leaves the corner behind.
+      if (past <= 1e-9) continue;
+      const lower = corners[k + 1]! < corners[i + 1]! ? k : i;
+      const [cx, cy] = [corners[lower]!, corners[lower + 1]!];
+      stops.push(((terrain.y1[e]! - y - cy) * sx - (terrain.x1[e]! - x - cx) * sy) / past);
+    }
+  }
+}
+
+/** Moves a body on its way out, for the rest of the tick or until it is free. */
+export function pushOut(body: Body): void {
+  const { s, path, clock, motion } = body;
+  const left = clock[TICK_LENGTH]! - clock[OFFSET]!;
+  // Where there was no way out, something that moves may have made one.
+  if (s[FREEING] === NO_WAY && body.level.movers.length > 0 && clock[OFFSET] === 0) {
+    if (isInside(body, s[X]!, s[Y]!)) startFreeing(body);
+    else {
+      s[FREEING] = 0;
+      body.tell('freed');
+      standHere(body);
+      return;
+    }
+  }
+  const dx = s[FREE_X]! - s[X]!;
+  const dy = s[FREE_Y]! - s[Y]!;
+  const distance = Math.sqrt(dx * dx + dy * dy);
+  const time = s[FREEING] === NO_WAY ? Infinity : distance / motion.freeBy;
+  path[PX] = s[X]!;
+  path[PY] = s[Y]!;
+  path[PAX] = path[PAY] = path[PJY] = path[RATE] = path[LINK] = 0;
+  path[PVX] = time > 0 && time < Infinity ? dx / time : 0;
+  path[PVY] = time > 0 && time < Infinity ? dy / time : 0;
+  path[T] = path[AT] = time < left ? time : left;
+  locate(path);
+  s[X] = path[AT_X]! + 0;
+  s[Y] = path[AT_Y]! + 0;
+  s[HIGHEST] = s[Y]!;
+  clock[OFFSET] = time < left ? clock[OFFSET]! + time : clock[TICK_LENGTH]!;
+  clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
+  if (time > left) return;
+  s[X] = s[FREE_X]!;
+  s[Y] = s[FREE_Y]!;
+  s[FREEING] = 0;
+  // What moves may have come there in the meantime.
+  placeSets(body);
+  if (body.level.movers.length > 0 && isInside(body, s[X]!, s[Y]!)) {
+    startFreeing(body);
+    return;
+  }
+  body.tell('freed');
+  standHere(body);
+}

@@ -1,0 +1,236 @@
+import { JUMP } from '../input/intents.js';
+import type { Body } from '../state/body.js';
+import { NOW } from '../state/clock.js';
+import { intoFrame } from '../state/frame.js';
+import { EASING, FOOTFALLS, FRAME, GROUND, HEAD, HEIGHT, HIGHEST, LANDED, LANDING, LOCK_FOR, NONE, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL_HIGH, WALL_X, X, Y } from '../state/layout.js'; // prettier-ignore
+import { wayX } from '../sweep/path.js';
+import { TIP, wallTop } from '../sweep/slanted.js';
+import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
+import { bump } from './bump.js';
+import { slipPast } from './corner.js';
+import {
+  BELOW,
+  FOUND_EDGE,
+  FOUND_END,
+  FROM,
+  SLOPE,
+  UNTIL,
+  at,
+  findGround,
+  here,
+  isGround,
+  slopeOf,
+  surfaceUnder,
+} from './ground.js';
+import { leaveAny } from './leave.js';
+import { liftOnto } from './lip.js';
+import { isBetween, pushOnGround, slopeHere } from './push.js';
+import { blockOnGround, copySide, endAtTip, touchWall } from './sides.js';
+import { slideAlong, wedge } from './slide-along.js';
+import { goOnto, keepSpeed, stand } from './stance.js';
+import { stepUp } from './step.js';
+
+/**
+ * What a touch does: ground is landed on, or gone on along; an underside ends the rise unless its corner can be slipped past; a side ends
+ * the motion across unless the body can be lifted onto it; along any other face the body slides.
+ * @param nx, ny the normal of the touch: that of the edge, or of the body's own side where that met a corner at the edge's end
+ */
+export function settle(body: Body, edge: number, nx: number, ny: number): void {
+  const { s, terrain } = body;
+  const atCorner = nx !== terrain.nx[edge] || ny !== terrain.ny[edge];
+  const holds = ny > 0 && (nx === 0 || (!atCorner && isGround(body, edge)));
+  if (s[SUPPORT] === GROUND) {
+    if (holds) goOnAlong(body, edge, atCorner);
+    else stopOnGround(body, edge, nx, ny);
+  } else if (ny > 0 && (holds || s[VY]! < 0) && findsGround(body)) landHere(body);
+  else if (holds) land(body, edge, nx, ny, atCorner);
+  else if (nx === 0) hitHead(body, edge, atCorner);
+  else if (ny === 0) hitSide(body, edge, nx < 0 ? 1 : -1, atCorner);
+  else slideAlong(body, edge, nx, ny, atCorner);
+}
+
+/** The same for what moves, relative to the body or to what carries it. */
+export function settleMoving(body: Body, edge: number, nx: number, ny: number): void {
+  const { s, terrain } = body;
+  if (s[SUPPORT] === GROUND) {
+    const atCorner = nx !== terrain.nx[edge] || ny !== terrain.ny[edge];
+    const holds = ny > 0 && (nx === 0 || (!atCorner && isGround(body, edge)));
+    if (holds) goOnAlong(body, edge, atCorner);
+    else pushOnGround(body, edge, nx, ny);
+    return;
+  }
+  // What hangs or holds on is torn off.
+  intoFrame(body, 0);
+  leaveAny(body);
+  intoFrame(body, terrain.set[edge]!);
+  settle(body, edge, nx, ny);
+  if (s[SUPPORT] === NONE) intoFrame(body, 0);
+}
+
+/** Which end of an edge the underside rests on, of those that can hold it up: 1 its end, −1 its start. */
+function endOf({ terrain }: Body, edge: number): number {
+  return terrain.y2[edge]! > terrain.y1[edge]! ? 1 : -1;
+}
+
+/** Stands on what was touched; on a corner that two pieces of ground share, on the one that the middle of the feet is over. */
+function standOn(body: Body, edge: number, atCorner: boolean): void {
+  const { s, terrain } = body;
+  const next = terrain.after[edge]!;
+  const end = endOf(body, edge);
+  if (atCorner && end > 0 && next >= 0 && isGround(body, next) && terrain.kind[next] !== FLOOR) {
+    if (!isGround(body, edge) || s[X]! > terrain.x2[edge]!) return stand(body, next, -1);
+  }
+  stand(body, edge, atCorner ? end : 0);
+}
+
+function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolean): void {
+  const { s, terrain } = body;
+  const speed = -(nx * s[VX]! + ny * s[VY]!) + 0;
+  touchDown(body, edge, atCorner || terrain.kind[edge] === FLOOR ? 0 : slopeOf(terrain, edge), speed);
+  standOn(body, edge, atCorner);
+  bounce(body, speed);
+}
+
+/**
+ * Stands on what holds the body where it met something: of several pieces of ground the one nearest to the middle of its feet, and rather than along
+ * a face that does not hold it. Which of them the path came to first is rounding.
+ */
+function landHere(body: Body): void {
+  const { s } = body;
+  const [edge, end, slope] = [at[FOUND_EDGE]!, at[FOUND_END]!, at[SLOPE]!];
+  const speed = (slope * s[VX]! - s[VY]!) / Math.sqrt(1 + slope * slope) + 0;
+  touchDown(body, edge, slope, speed);
+  stand(body, edge, end);
+  bounce(body, speed);
+}
+
+/** Whether ground holds the body where it is, and goes on the way it goes. */
+function findsGround(body: Body): boolean {
+  const { s } = body;
+  beyond.way = s[VX]! > 0 ? 1 : s[VX]! < 0 ? -1 : 0;
+  return findGround(body, s[X]!, s[Y]!, beyond);
+}
+
+function touchDown(body: Body, edge: number, slope: number, speed: number): void {
+  const { s, terrain, motion } = body;
+  const level = terrain.kind[edge] === FLOOR ? terrain.y1[edge]! : s[Y]!;
+  const told = body.tell('touchdown');
+  told.speed = speed;
+  told.fallen = s[HIGHEST]! > level ? s[HIGHEST]! - level : 0;
+  s[LOCK_FOR] = 0;
+  s[LANDED] = body.clock[NOW]!;
+  s[LANDING] = speed;
+  const before = s[VX]! * s[VX]! + s[VY]! * s[VY]!;
+  s[VY] = 0;
+  if (slope === 0) return;
+  // Measured along the ground, the speed across becomes the speed along it. Measured across, a landing uphill would add some: it never does.
+  keepSpeed(body, 0, slope);
+  const after = s[VX]! * s[VX]! * (1 + slope * slope);
+  if (!motion.along && after > before) s[VX] = s[VX]! * Math.sqrt(before / after);
+  s[VY] = slope * s[VX]! + 0;
+}
+
+/** Some surfaces give back a share of the landing speed; a press that waits comes first. */
+function bounce(body: Body, speed: number): void {
+  const { s, level, motion, clock } = body;
+  const surface = level.surfaces[surfaceUnder(body)]!;
+  if (surface.bounce === 0 || speed < surface.bounceFrom) return;
+  // What would hardly leave the ground stays on it.
+  const up = speed * surface.bounce;
+  if (up * up < (2 * motion.falling * motion.width) / 64) return;
+  const press = s[PRESSES + JUMP]!;
+  if (press >= 0 && clock[NOW]! - press <= motion.buffer + SLACK) return;
+  here(body);
+  leaveAny(body);
+  // Off the ground along its normal.
+  const slope = at[SLOPE]!;
+  const length = Math.sqrt(1 + slope * slope);
+  s[VX] = s[VX]! - (up * slope) / length + 0;
+  s[VY] = s[VX]! * slope + (up * slope * slope) / length + up / length;
+}
+
+/** From one piece of ground to the next that rises from it. */
+function goOnAlong(body: Body, edge: number, atCorner: boolean): void {
+  const before = slopeHere(body);
+  const { s } = body;
+  intoFrame(body, body.terrain.set[edge]!);
+  const [strides, steps] = [s[STRIDE]!, s[FOOTFALLS]!];
+  standOn(body, edge, atCorner);
+  s[STRIDE] = strides;
+  s[FOOTFALLS] = steps;
+  here(body);
+  keepSpeed(body, before, at[SLOPE]!);
+}
+
+/** On the ground whatever is not ground stops the body, unless it is a step. */
+function stopOnGround(body: Body, edge: number, nx: number, ny: number): void {
+  const { s, terrain } = body;
+  const kind = terrain.kind[edge]!;
+  const upright = kind === WALL_LEFT || kind === WALL_RIGHT;
+  // The way that it went: on a slope, what is overhead may lean either way.
+  const side = wayX(body.path) || (nx < 0 ? 1 : -1);
+  if (passEnd(body, side) && nx * s[VX]! + ny * s[VY]! >= 0) return;
+  if (upright && ny === 0 && stepUp(body, edge, side)) return;
+  if (isBetween(body, edge, 0, side, at[SLOPE]!)) return;
+  if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
+  if (!upright || ny !== 0) return blockOnGround(body, edge, side);
+  copySide(body, edge, side, terrain.x2[edge]!);
+  s[VX] = 0;
+  s[VY] = 0;
+  s[EASING] = 0;
+  s[LOCK_FOR] = 0;
+  touchWall(body, edge, side);
+}
+
+/**
+ * Where a stretch of ground ends just as the body meets something, it goes on to the next one first: rounding alone would decide which comes first,
+ * and what is overhead at the end of a slope may not be in the way beyond it.
+ */
+function passEnd(body: Body, side: number): boolean {
+  const { s, motion } = body;
+  here(body);
+  const before = at[SLOPE]!;
+  if ((side > 0 ? at[UNTIL]! - s[X]! : s[X]! - at[FROM]!) > motion.touch) return false;
+  beyond.way = side;
+  if (!findGround(body, s[X]!, s[Y]!, beyond) || Math.abs(at[BELOW]!) > motion.touch) return false;
+  goOnto(body, before);
+  return true;
+}
+
+const beyond = { way: 0, down: 0 };
+
+function hitHead(body: Body, edge: number, atCorner: boolean): void {
+  const { s, terrain } = body;
+  s[Y] = (atCorner ? terrain.y2[edge]! : terrain.y1[edge]!) - s[HEIGHT]!;
+  if (s[VY]! > 0 && terrain.kind[edge] === CEILING && slipPast(body, edge)) return;
+  if (s[VY]! > 0) bump(body, 'head', s[VY]!);
+  s[VY] = 0;
+  s[HEAD] = s[FRAME]! > 0 ? edge : -1;
+}
+
+function hitSide(body: Body, edge: number, side: number, atCorner: boolean): void {
+  const { s, terrain, motion } = body;
+  if (isBetween(body, edge, 0, side, 0) || wedge(body, edge, -side, 0)) return;
+  if (!atCorner && s[VX] !== 0 && liftOnto(body, edge)) return;
+  if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
+  copySide(body, edge, side, terrain.x2[edge]!);
+  s[VX] = 0;
+  s[EASING] = 0;
+  s[LOCK_FOR] = 0;
+  touchWall(body, atCorner ? besideCorner(body, edge) : edge, side);
+  if (!atCorner && terrain.kind[edge] !== SLANTED) {
+    const further = wallTop(body.near, edge, body.hull);
+    if (further > 0) s[WALL_HIGH] = s[WALL_HIGH]! + further + motion.touch / (2 * TIP);
+    return;
+  }
+  endAtTip(body, edge);
+  if (!atCorner) s[WALL_X] = Infinity;
+}
+
+/** Of the two edges that end in the corner at an edge's end, the one that is nearest to upright, or of two alike the lower. */
+function besideCorner({ terrain }: Body, edge: number): number {
+  const { ny, next } = terrain;
+  const other = next[edge]!;
+  const less = Math.abs(ny[other]!) - Math.abs(ny[edge]!);
+  return less < 0 || (less === 0 && ny[other]! < ny[edge]!) ? other : edge;
+}

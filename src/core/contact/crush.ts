@@ -1,0 +1,175 @@
+import { MX, MY } from '../movers/moving.js';
+import type { Body } from '../state/body.js';
+import { NOW } from '../state/clock.js';
+import { placeSets } from '../state/frame.js';
+import { DROPPED, EASING, EDGE, FACE, FRAME, FREEING, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
+import { cutAt } from '../sweep/path.js';
+import { POLICIES } from '../terrain/level.js';
+import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
+import { CLEAR, ROOM, cutWhereApart, cutWhereCornerApart, isHeld } from './ends.js';
+import { isInsideSet } from './inside.js';
+import { leaveAny } from './leave.js';
+
+/**
+ * A body pressed with no room left. One-way ground lets it through; else it is up to a mover: to wait until its way is free, to let it
+ * through until it is clear, or only to tell. Of two movers, waiting comes before letting through before telling.
+ * @param other the edge on the other side, or −1
+ */
+export function crush(body: Body, edge: number, other: number): void {
+  const { s, terrain, clock, level, moving } = body;
+  // What begins to wait at this very moment is told first.
+  beginStops(body);
+  for (const e of [other, edge]) {
+    if (e < 0 || terrain.oneWay[e] !== 1) continue;
+    if (s[DROPPED]! > 0 && s[DROPPED] !== terrain.piece[e]! + 1) {
+      // A second such piece: where it moves, it lets the body through as a whole.
+      if (terrain.set[e] === 0) continue;
+      letThrough(body, terrain.set[e]!, PASSES);
+      return;
+    }
+    s[DROPPED] = terrain.piece[e]! + 1;
+    for (const near of body.nears) near.ignored = terrain.piece[e]!;
+    if (s[SUPPORT] === GROUND && terrain.piece[s[EDGE]!] === terrain.piece[e]) leaveAny(body);
+    for (const contact of CONTACTS)
+      if (s[contact]! >= 0 && terrain.piece[s[contact]!] === terrain.piece[e]) s[contact] = -1;
+    return;
+  }
+  let set = 0;
+  let first = POLICIES.length as number;
+  for (const e of [edge, other]) {
+    const k = e < 0 ? 0 : terrain.set[e]!;
+    // One that waits already does nothing.
+    if (k === 0 || moving!.waitsAt(k, clock[NOW]!)) continue;
+    const rank = POLICIES.indexOf(level.movers[k - 1]!.policy);
+    if (rank < first) [set, first] = [k, rank];
+  }
+  if (set === 0) return;
+  if (POLICIES[first] === 'stop' && !body.stopsTold) {
+    body.stop = { set, time: clock[NOW]!, edge, other };
+    return;
+  }
+  tellCrushed(body, { set, edge, other });
+  letThrough(body, set, POLICIES[first] === 'through' ? PASSES : TOLD);
+}
+
+/** Whether the body is inside something that moves and still meets it, by more than `touch`. */
+export function isCaught(body: Body): boolean {
+  const { s, sets, setCount } = body;
+  if (s[FREEING] !== 0) return false;
+  for (let i = 0; i < setCount; i++) {
+    const near = sets[i]!;
+    if (near.set > 0 && reaches(body, near.set) && isInsideSet(body, near, s[X]!, s[Y]!)) return true;
+  }
+  return false;
+}
+
+/** Whether the body's box reaches into the box around a mover by more than `touch`. */
+function reaches({ s, level, nears, hull }: Body, set: number): boolean {
+  const { motion } = nears[set]!;
+  const { box } = level.movers[set - 1]!;
+  const [x, y] = [s[X]! - motion[MX]!, s[Y]! - motion[MY]!];
+  const { half, height, touch } = hull;
+  return (
+    x + half > box[0]! + touch && x - half < box[2]! - touch && y + height > box[1]! + touch && y < box[3]! - touch
+  );
+}
+
+/** A mover touches the body no more until the two are clear of one another; a body that stays put follows nothing else either. */
+function letThrough(body: Body, set: number, how: typeof PASSES | typeof TOLD): void {
+  const { s, terrain } = body;
+  s[body.moversAt + MOVER_SLOTS * (set - 1)] = how;
+  for (const contact of CONTACTS)
+    if (s[contact]! >= 0 && (how === TOLD || terrain.set[s[contact]!] === set)) s[contact] = -1;
+  s[VX] = s[VY] = 0;
+  s[EASING] = 0;
+  if (s[SUPPORT] !== GROUND || s[FRAME] === set) leaveAny(body);
+  placeSets(body);
+}
+
+const CONTACTS = [WALL, FACE, HEAD] as const;
+
+/** The present moment is one at which a mover begins to wait for the body. */
+export function beginStops(body: Body): void {
+  const { s, stops, clock, moversAt, moving } = body;
+  while (stops.length > 0 && stops[0]!.time <= clock[NOW]! + 1e-12) {
+    const stop = stops.shift()!;
+    const at = moversAt + MOVER_SLOTS * (stop.set - 1);
+    // By now it may have gone on again, or have let the body through.
+    if (s[at] !== MEETS && s[at] !== HOLDS_UP) continue;
+    if (!moving!.waitsAt(stop.set, Math.max(stop.time, clock[NOW]!))) continue;
+    if (s[at] !== HOLDS_UP) tellCrushed(body, stop);
+    s[at] = HOLDS_UP;
+    s[at + 1] = stop.edge;
+    s[at + 2] = stop.other;
+  }
+}
+
+function tellCrushed(body: Body, { set, edge, other }: { set: number; edge: number; other: number }): void {
+  const { terrain, level } = body;
+  const told = body.tell('crushed');
+  told.mover = level.movers[set - 1]!.name;
+  const against = edge >= 0 && terrain.set[edge] !== set ? edge : other;
+  told.against = against < 0 ? '' : whatIs(body, against);
+}
+
+function whatIs({ terrain, level }: Body, e: number): string {
+  const set = terrain.set[e]!;
+  if (set > 0) return level.movers[set - 1]!.name;
+  const kind = terrain.kind[e]!;
+  return kind === FLOOR ? 'floor' : kind === CEILING ? 'ceiling' : kind === SLANTED ? 'slope' : 'wall';
+}
+
+/** Lets go on what need not wait any more, and meets again what the body is clear of. */
+export function senseMovers(body: Body): void {
+  const { s, moversAt, level, clock } = body;
+  for (let i = 0; i < level.movers.length; i++) {
+    const at = moversAt + MOVER_SLOTS * i;
+    if (s[at] === MEETS) continue;
+    if (s[at] === HOLDS_UP) {
+      const room = ROOM * body.motion.width;
+      if (body.moving!.waitsSince(i + 1, clock[NOW]!) + WAIT > clock[NOW]!) continue;
+      if (isHeld(body, s[at + 1]!, room) && isHeld(body, s[at + 2]!, room)) continue;
+      s[at + 1] = clock[NOW]!;
+    } else if (isIn(body, i + 1)) continue;
+    s[at] = MEETS;
+    placeSets(body);
+  }
+}
+
+function isIn(body: Body, set: number): boolean {
+  const { moving, clock, frame, s } = body;
+  const near = body.nears[set]!;
+  moving!.locate(set, clock[NOW]!);
+  for (let i = 0; i < 6; i++) near.motion[i] = moving!.at[i]! - frame[i]!;
+  near.cover(0, 0, 0, 0);
+  // Not only out of it, but apart from it: where it touches it would crush the body again.
+  return isInsideSet(body, near, s[X]!, s[Y]!, 2 * CLEAR * body.motion.touch);
+}
+/** So long a mover waits at least, s: one that went on at the very moment at which it stopped could stop and go without end. */
+const WAIT = 1 / 128;
+
+/** Cuts the path where something that waits for the body may go on. */
+export function cutWhereFree(body: Body): void {
+  const { s, moversAt, level, path, stops, clock } = body;
+  if (stops.length > 0) cutAt(path, Math.max(stops[0]!.time - clock[NOW]!, 0));
+  for (let i = 0; i < level.movers.length; i++) {
+    const at = moversAt + MOVER_SLOTS * i;
+    if (s[at] !== HOLDS_UP) continue;
+    const waitsUntil = body.moving!.waitsSince(i + 1, clock[NOW]!) + WAIT;
+    if (waitsUntil > clock[NOW]!) {
+      cutAt(path, waitsUntil - clock[NOW]!);
+      continue;
+    }
+    const room = ROOM * body.motion.width;
+    for (const e of [s[at + 1]!, s[at + 2]!]) {
+      cutWhereApart(body, e, room);
+      if (e >= 0) cutWhereCornerApart(body, e, room);
+    }
+  }
+}
+
+/** Whether the body stays put, told that it is crushed, until it is clear. */
+export function staysPut({ s, moversAt, level }: Body): boolean {
+  for (let i = 0; i < level.movers.length; i++) if (s[moversAt + MOVER_SLOTS * i] === TOLD) return true;
+  return false;
+}

@@ -1,0 +1,293 @@
+import { HOLDS, MX, MY } from '../movers/moving.js';
+import type { Body } from '../state/body.js';
+import { FACE_ENDS, SUPPORT_ENDS, WALL_ENDS } from '../state/clock.js';
+import { isNear, pathTo } from '../state/frame.js';
+import { FACE, FACE_HIGH, FACE_LOW, FACE_NY, FRAME, GROUND, HEAD, HEIGHT, SLACK, SUPPORT, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, X, Y } from '../state/layout.js'; // prettier-ignore
+import { type Hull, foremost, gapBefore } from '../sweep/hull.js';
+import { AT, AT_X, AT_Y, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, cutAt, locate, timeToX, timeToY, vxAt, vyAt, wayX, wayY, xAt, yAt } from '../sweep/path.js'; // prettier-ignore
+import { AT_ONCE, roots, rootsOfGap, turnsOf } from '../sweep/roots.js';
+import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
+import { FROM, UNTIL, at, here } from './ground.js';
+
+/** How far from the body something is that touches it no more, in `touch`. */
+export const CLEAR = 4;
+/** How far something that pressed the body has to be from it for a mover to go on, in body widths: else it would stop and go without end behind what gives way slowly. */
+export const ROOM = 1 / 16;
+
+/** Whether an edge still touches the body, or is within so much of it, over more than `touch`; of what it stands on, whether it stands on anything that moves alike. */
+export function isPressed(body: Body, e: number, within = CLEAR * body.motion.touch): boolean {
+  if (e < 0) return true;
+  const { s, terrain, hull, nears } = body;
+  const set = terrain.set[e]!;
+  if (s[SUPPORT] === GROUND && s[FRAME] === set && terrain.ny[e]! > 0) return true;
+  const { motion } = nears[set]!;
+  const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+  const { corners, touch } = hull;
+  const x = s[X]! - motion[MX]!;
+  const y = s[Y]! - motion[MY]!;
+  const i = foremost(hull, nx, ny);
+  const gap = gapBefore(hull, terrain, e, x, y);
+  if (gap > within || gap < -CLEAR * touch) return false;
+  const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
+  const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
+  if (nx === 0) return x + hull.half > low + touch && x - hull.half < high - touch;
+  if (ny === 0) return y + hull.height > bottom + touch && y < top - touch;
+  const [cx, cy] = [x + corners[i]!, y + corners[i + 1]!];
+  return cx > low - touch && cx < high + touch && cy > bottom - touch && cy < top + touch;
+}
+
+/** Whether an edge, or the corner at its end, is still within so much of the body. */
+export function isHeld(body: Body, e: number, within: number): boolean {
+  if (isPressed(body, e, within)) return true;
+  const { s, terrain, hull, nears } = body;
+  const { motion } = nears[terrain.set[e]!]!;
+  const x = Math.abs(terrain.x2[e]! - (s[X]! - motion[MX]!)) - hull.half;
+  const y = terrain.y2[e]! - (s[Y]! - motion[MY]!);
+  const beside = y > hull.touch && y < hull.height - hull.touch;
+  const above = x < -hull.touch;
+  return (beside && x <= within) || (above && y >= -within && y <= hull.height + within);
+}
+
+/** Cuts the path where an edge no longer touches the body, or is farther than so much from it. */
+export function cutWhereApart(body: Body, e: number, within = CLEAR * body.motion.touch): void {
+  if (e < 0) return;
+  const { terrain, hull, path } = body;
+  const seen = pathTo(body, terrain.set[e]!);
+  const { half, height, touch, corners } = hull;
+  const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+  const cut = (ax: number, ay: number, gap: number): void => cutPast(seen, path, ax, ay, gap, touch);
+  const i = foremost(hull, nx, ny);
+  cut(nx, ny, gapBefore(hull, terrain, e, seen[PX]!, seen[PY]!) - within);
+  const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
+  const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
+  if (nx === 0) {
+    cut(1, 0, seen[PX]! - half - (high - touch));
+    cut(-1, 0, low + touch - (seen[PX]! + half));
+  } else if (ny === 0) {
+    cut(0, 1, seen[PY]! - (top - touch));
+    cut(0, -1, bottom + touch - (seen[PY]! + height));
+  } else {
+    const [cx, cy] = [seen[PX]! + corners[i]!, seen[PY]! + corners[i + 1]!];
+    cut(1, 0, cx - (high + touch));
+    cut(-1, 0, low - touch - cx);
+    cut(0, 1, cy - (top + touch));
+    cut(0, -1, bottom - touch - cy);
+  }
+}
+
+/** Cuts the path where the corner at an edge's end is so far from the body. */
+export function cutWhereCornerApart(body: Body, e: number, within: number): void {
+  const { terrain, hull, path } = body;
+  const seen = pathTo(body, terrain.set[e]!);
+  const x = seen[PX]! - terrain.x2[e]!;
+  const y = seen[PY]! - terrain.y2[e]!;
+  for (const reach of [within, -hull.touch]) cutWhereOut(seen, path, hull, x, y, reach);
+}
+
+/** Cuts the path where a point that the body is at (x, y) of comes to be so far outside its box. */
+function cutWhereOut(seen: Float64Array, path: Float64Array, hull: Hull, x: number, y: number, reach: number): void {
+  const { half, height, touch } = hull;
+  cutPast(seen, path, 1, 0, x - half - reach, touch);
+  cutPast(seen, path, -1, 0, -x - half - reach, touch);
+  cutPast(seen, path, 0, 1, y - reach, touch);
+  cutPast(seen, path, 0, -1, -y - height - reach, touch);
+}
+
+/** Whether the corner at an edge's end still touches a cut corner of the body, with that normal. */
+export function isOnCorner({ s, terrain, hull, nears }: Body, e: number, nx: number, ny: number): boolean {
+  const { motion } = nears[terrain.set[e]!]!;
+  const { corners, half, height, touch } = hull;
+  const i = foremost(hull, nx, ny);
+  const x = s[X]! - motion[MX]! - terrain.x2[e]!;
+  const y = s[Y]! - motion[MY]! - terrain.y2[e]!;
+  const gap = nx * (x + corners[i]!) + ny * (y + corners[i + 1]!);
+  return Math.abs(gap) <= CLEAR * touch && Math.abs(x) <= half + touch && y <= touch && y >= -height - touch;
+}
+
+/** Cuts the path where such a corner no longer touches the body. */
+export function cutWhereOffCorner(body: Body, e: number, nx: number, ny: number): void {
+  const { terrain, hull, path } = body;
+  const seen = pathTo(body, terrain.set[e]!);
+  const { corners, touch } = hull;
+  const i = foremost(hull, nx, ny);
+  const x = seen[PX]! - terrain.x2[e]!;
+  const y = seen[PY]! - terrain.y2[e]!;
+  cutPast(seen, path, nx, ny, nx * (x + corners[i]!) + ny * (y + corners[i + 1]!) - CLEAR * touch, touch);
+  cutWhereOut(seen, path, hull, x, y, touch);
+}
+
+/** Cuts a path where a gap, seen from somewhere, opens: a little past the moment, so that rounding at it decides nothing. */
+function cutPast(seen: Float64Array, path: Float64Array, nx: number, ny: number, gap: number, touch: number): void {
+  const past = gap - touch / 64;
+  // Where it has come to already.
+  if (Math.abs(past) < touch / 256) return;
+  const count = rootsOfGap(seen, nx, ny, past);
+  for (let k = 0; k < count; k++) {
+    const t = roots[k]!;
+    if (nx * vxAt(seen, t) + ny * vyAt(seen, t) <= 0) continue;
+    cutAt(path, t);
+    return;
+  }
+}
+
+/** What the body slides along ends where its corner has passed it. */
+export function cutWhereFaceEnds(body: Body): void {
+  const { s, path, clock } = body;
+  const seen = pathTo(body, body.terrain.set[s[FACE]!]!);
+  const way = wayY(seen);
+  if (way === 0) return;
+  const distance = ((way > 0 ? s[FACE_HIGH]! : s[FACE_LOW]!) - seen[PY]!) * way;
+  if (distance >= (seen[AT_Y]! - seen[PY]!) * way) return;
+  path[T] = path[AT] = timeToY(seen, distance, way);
+  clock[FACE_ENDS] = path[T]!;
+  locate(path);
+}
+
+/**
+ * A wall can be held on to where at least half of the body is beside it. The cut on leaving lies `touch` beyond, so that
+ * rounding at the limit decides nothing.
+ */
+export function cutWhereGripChanges(body: Body): void {
+  const { s, motion, sets, setCount } = body;
+  if (s[WALL]! >= 0) {
+    cutAtGrip(body, pathTo(body, body.terrain.set[s[WALL]!]!), s[WALL_LOW]!, s[WALL_HIGH]!);
+    return;
+  }
+  if (s[FACE]! >= 0) {
+    const { y1, y2 } = body.terrain;
+    const f = s[FACE]!;
+    if (Math.abs(s[FACE_NY]!) <= motion.lean)
+      cutAtGrip(body, pathTo(body, body.terrain.set[f]!), Math.min(y1[f]!, y2[f]!), Math.max(y1[f]!, y2[f]!));
+    return;
+  }
+  // Beside no wall yet, but in line with one.
+  const { half, touch } = motion;
+  for (let k = 0; k < setCount; k++) {
+    const near = sets[k]!;
+    // (Of what moves, what touches the body at rest beside it is its wall already; what only comes near is none yet.)
+    if (k > 0 && !isNear(body, near)) continue;
+    const seen = pathTo(body, near.set);
+    if (wayX(seen) !== 0) continue;
+    const { starts, fixed, low, high } = near;
+    near.cover(seen[PX]! - half - touch, seen[AT_Y]!, seen[PX]! + half + touch, seen[AT_Y]! + s[HEIGHT]!);
+    for (let i = starts[WALL_LEFT]!; i < starts[WALL_RIGHT + 1]!; i++) {
+      const side = i < starts[WALL_RIGHT]! ? 1 : -1;
+      if (Math.abs(seen[PX]! + side * half - fixed[i]!) > touch) continue;
+      cutAtGrip(body, seen, low[i]!, high[i]! - body.hull.side);
+    }
+  }
+}
+
+function cutAtGrip({ s, path, motion, clock }: Body, seen: Float64Array, low: number, high: number): void {
+  const way = wayY(seen);
+  if (way === 0) return;
+  const { touch } = motion;
+  const middle = s[HEIGHT]! / 2;
+  const inAt = way < 0 ? high - middle : low - middle;
+  const outAt = way < 0 ? low - middle - touch : high - middle + touch;
+  for (let i = 0; i < 2; i++) {
+    const distance = ((i === 0 ? inAt : outAt) - seen[PY]!) * way;
+    if (distance <= touch / 4 || distance >= (yAt(seen, path[T]!) - seen[PY]!) * way) continue;
+    path[T] = path[AT] = timeToY(seen, distance, way);
+    // What ends later is not reached in this piece.
+    clock[SUPPORT_ENDS] = Infinity;
+    clock[WALL_ENDS] = Infinity;
+    locate(path);
+  }
+}
+
+/** The present stretch of ground ends where the next begins, or where no more than `touch` of the body is over it. */
+export function cutWhereSupportEnds(body: Body): void {
+  const { path, clock } = body;
+  const way = wayX(path);
+  if (way === 0) return;
+  here(body);
+  const distance = ((way > 0 ? at[UNTIL]! : at[FROM]!) - path[PX]!) * way;
+  if (distance >= (path[AT_X]! - path[PX]!) * way) return;
+  path[T] = path[AT] = timeToX(path, distance, way);
+  clock[SUPPORT_ENDS] = path[T]!;
+  locate(path);
+}
+
+/**
+ * Against a wall there may come a moment from which a body can be helped over: slow enough, and high enough. What
+ * `liftOnto` takes as reached needs no cut: a cut that rounding undoes would come again and again.
+ */
+export function cutWhereLipBegins(body: Body): void {
+  const { s, path, motion, hull } = body;
+  if (motion.lip === 0 || s[SUPPORT] === GROUND) return;
+  const seen = pathTo(body, body.terrain.set[s[WALL]!]!);
+  const v = seen[PVY]!;
+  let time: number;
+  if (v <= 0) {
+    // A fall that is braked may become slow enough.
+    if (v >= -motion.lipSpeed - SLACK || seen[PAY]! <= 0) return;
+    time = (-motion.lipSpeed - v) / seen[PAY]!;
+  } else if (v > motion.lipSpeed + SLACK) time = (motion.lipSpeed - v) / seen[PAY]!;
+  else {
+    const distance = s[WALL_HIGH]! + hull.side - motion.lip - seen[PY]!;
+    if (distance <= motion.touch / 2 || distance >= seen[AT_Y]! - seen[PY]!) return;
+    time = timeToY(seen, distance, 1);
+  }
+  if (!(time > 0 && time < path[T]!)) return;
+  path[T] = path[AT] = time;
+  locate(path);
+}
+
+/** A wall ends where no more than `touch` of the body's height is beside it. */
+export function cutWhereWallEnds(body: Body): void {
+  const { s, path, clock, motion, terrain } = body;
+  const set = terrain.set[s[WALL]!]!;
+  if (s[SUPPORT] === GROUND && set === s[FRAME]) return;
+  const seen = pathTo(body, set);
+  const way = wayY(seen);
+  if (way === 0) return;
+  const low = s[WALL_LOW]!;
+  const high = s[WALL_HIGH]!;
+  const end = way > 0 ? high - motion.touch : low + motion.touch - s[HEIGHT]!;
+  const distance = (end - seen[PY]!) * way;
+  if (distance >= (yAt(seen, path[T]!) - seen[PY]!) * way) return;
+  path[T] = path[AT] = timeToY(seen, distance, way);
+  clock[WALL_ENDS] = path[T]!;
+  // A support that ends later is not reached in this piece.
+  clock[SUPPORT_ENDS] = Infinity;
+  locate(path);
+}
+
+/** Ends the piece where what touches the body moves on in another way, or it comes out from under it. */
+export function cutWhereTouchingChanges(body: Body): void {
+  const { s, path, nears, terrain, frame } = body;
+  // What turns round just now goes the way that it is pulled.
+  if (path[RATE] === 0 && Math.abs(path[PVX]!) <= Math.abs(path[PAX]!) * AT_ONCE) path[PVX] = 0;
+  if (path[PJY] === 0 && Math.abs(path[PVY]!) <= Math.abs(path[PAY]!) * AT_ONCE) path[PVY] = 0;
+  cutAt(path, frame[HOLDS]!);
+  for (let i = 0; i < 3; i++) {
+    const edge = s[TOUCHING[i]!]!;
+    const set = edge < 0 ? 0 : terrain.set[edge]!;
+    if (edge < 0 || set === s[FRAME]) continue;
+    cutAt(path, nears[set]!.motion[HOLDS]!);
+    // Nothing turns round within a piece, neither seen from there.
+    const seen = pathTo(body, set);
+    if (turnsOf(seen) > 0) cutAt(path, roots[0]!);
+    if (i > 0 && turnsOf(path) > 0) cutAt(path, roots[0]!);
+  }
+  if (body.pushedAlong && turnsOf(path) > 0) cutAt(path, roots[0]!);
+  const wall = s[WALL]!;
+  if (wall >= 0 && s[WALL_NY] !== 0 && terrain.set[wall] !== s[FRAME]) {
+    const [nx, ny] = [s[WALL_NX]!, s[WALL_NY]!];
+    if (nx === terrain.nx[wall] && ny === terrain.ny[wall]) cutWhereApart(body, wall);
+    else cutWhereOffCorner(body, wall, nx, ny);
+  }
+  const head = s[HEAD]!;
+  if (head >= 0 && terrain.kind[head] === CEILING) {
+    const seen = pathTo(body, terrain.set[head]!);
+    const way = wayX(seen);
+    const { half, touch } = body.hull;
+    const out = way > 0 ? terrain.x1[head]! + half - touch : terrain.x2[head]! - half + touch;
+    const distance = (out - seen[PX]!) * way;
+    if (way !== 0 && distance > 0 && distance < (xAt(seen, path[T]!) - seen[PX]!) * way)
+      cutAt(path, timeToX(seen, distance, way));
+  }
+}
+
+const TOUCHING = [WALL, FACE, HEAD] as const;

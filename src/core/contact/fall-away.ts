@@ -1,0 +1,48 @@
+import { MAY, MVX, MVY } from '../movers/moving.js';
+import type { Body } from '../state/body.js';
+import { NOW } from '../state/clock.js';
+import { intoFrame, isMoving } from '../state/frame.js';
+import { COYOTE, FRAME, GROUND, LEFT_AT, PIT, PIT_EDGE, SUPPORT, VX, VY } from '../state/layout.js';
+import { leaveAny } from './leave.js';
+
+/** A little more than falling gravity, so that rounding decides nothing. */
+const MORE = 1 + 1e-9;
+
+/**
+ * What carries the body may fall away faster than the body itself would: then it flies. A jump of the velocity, as where a route turns at once, throws
+ * nothing off. And a body held between two things falls as soon as these move apart.
+ */
+export function mayFly(body: Body): void {
+  const { s, frame, moving, motion, clock } = body;
+  if (s[SUPPORT] !== GROUND) return;
+  const carrier = s[FRAME]!;
+  if (s[PIT] === 1 && s[PIT_EDGE]! >= 0) {
+    if (isMoving(body, s[PIT_EDGE]!)) {
+      leaveAny(body);
+      return;
+    }
+  }
+  if (carrier === 0) return;
+  const falling = motion.falling * body.zoneGravity;
+  if (moving!.movers[carrier - 1]!.route) {
+    if (frame[MAY]! >= -falling * MORE) return;
+    fly(body);
+  } else if (moving!.isThrown(carrier, clock[NOW]!, falling)) {
+    const [wx, wy] = [frame[MVX]!, frame[MVY]!];
+    fly(body);
+    // As it was carried in the tick before.
+    moving!.went(carrier);
+    s[VX] = s[VX]! + (moving!.at[MVX]! - wx);
+    s[VY] = s[VY]! + (moving!.at[MVY]! - wy);
+  }
+}
+
+/** With all that it has, and a moment in which a press is still a jump from the ground. */
+function fly(body: Body): void {
+  const { s, clock } = body;
+  body.tell('leave');
+  intoFrame(body, 0);
+  leaveAny(body);
+  s[COYOTE] = 1;
+  s[LEFT_AT] = clock[NOW]!;
+}

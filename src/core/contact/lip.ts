@@ -1,0 +1,59 @@
+import type { Body } from '../state/body.js';
+import { NOW } from '../state/clock.js';
+import { GROUND, HIGHEST, LANDED, LANDING, LIPPED, ON_LEDGE, SLACK, SUPPORT, VY, WALL, WALL_SIDE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
+import { hasRoom } from './room.js';
+import { stand } from './stance.js';
+
+/** At most one lift in this time, s. */
+const PAUSE = 0.1;
+
+/**
+ * Lip assist: near the top of its arc a body moves into a side whose top is only a little above the feet. It is lifted
+ * onto it, if there is room, and keeps its speed across.
+ * @param wall the side it moves into
+ * @returns whether the body now stands on top
+ */
+export function liftOnto(body: Body, wall: number): boolean {
+  const { s, motion, terrain, clock } = body;
+  if (motion.lip === 0 || s[SUPPORT] === GROUND || s[SUPPORT] === ON_LEDGE || clock[NOW]! - s[LIPPED]! < PAUSE - SLACK)
+    return false;
+  if (Math.abs(s[VY]!) > motion.lipSpeed + SLACK) return false;
+  const { kind } = terrain;
+  if (kind[wall] !== WALL_LEFT && kind[wall] !== WALL_RIGHT) return false;
+  const way = kind[wall] === WALL_LEFT ? 1 : -1;
+  // A side that faces left runs up, one that faces right runs down: the top is at its end, or at its start.
+  const top = way > 0 ? terrain.y2[wall]! : terrain.y1[wall]!;
+  const up = top - s[Y]!;
+  const floor = topOf(body, wall, way);
+  if (floor < 0 || !(up > 0 && up <= motion.lip + motion.touch)) return false;
+  // Just so far over the edge that it holds the flat of the feet.
+  const over = (body.hull.side + 2 * motion.touch) * way;
+  if (!hasRoom(body, s[X]!, s[Y]!, 0, up) || !hasRoom(body, s[X]!, top, over, 0)) return false;
+  const told = body.tell('lip');
+  told.side = way > 0 ? 'right' : 'left';
+  told.moved = up;
+  const landing = body.tell('touchdown');
+  landing.speed = s[LANDING] = s[VY]! < 0 ? -s[VY]! : 0;
+  landing.fallen = s[HIGHEST]! > top ? s[HIGHEST]! - top : 0;
+  s[X] = s[X]! + over;
+  s[VY] = 0;
+  s[WALL] = -1;
+  s[LIPPED] = s[LANDED] = clock[NOW]!;
+  stand(body, floor);
+  return true;
+}
+
+/** The level ground on top of a wall, or −1. */
+export function topOf({ terrain }: Body, wall: number, way: number): number {
+  const floor = way > 0 ? terrain.next[wall]! : terrain.prev[wall]!;
+  return floor >= 0 && terrain.kind[floor] === FLOOR ? floor : -1;
+}
+
+/** The same for a body at rest against a side that it presses into. */
+export function pressOnto(body: Body): boolean {
+  const { s } = body;
+  const wall = s[WALL]!;
+  if (wall < 0 || s[WISH] === 0 || s[WISH]! > 0 !== s[WALL_SIDE]! > 0) return false;
+  return liftOnto(body, wall);
+}

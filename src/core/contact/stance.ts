@@ -1,0 +1,98 @@
+import type { Body } from '../state/body.js';
+import { NOW } from '../state/clock.js';
+import { intoFrame } from '../state/frame.js';
+import { EASING, EDGE, END, FACE, FOOTFALLS, FRAME, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LANDING, LOCK_FOR, ON_GROUND, PHASE, PIT, PIT_EDGE, RAMP, STEP, STEPPED, STRIDE, SUPPORT, VX, VY, WALL, WALL_HIGH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { restoreByGround } from '../state/rights.js';
+import { FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here } from './ground.js';
+
+export function standBetween(body: Body, edge: number, other: number): void {
+  const { s } = body;
+  const told = body.tell('touchdown');
+  told.speed = s[LANDING] = -s[VY]! + 0;
+  told.fallen = s[HIGHEST]! > s[Y]! ? s[HIGHEST]! - s[Y]! : 0;
+  s[VX] = s[VY] = 0;
+  s[EASING] = 0;
+  s[LOCK_FOR] = 0;
+  s[LANDED] = body.clock[NOW]!;
+  s[SUPPORT] = GROUND;
+  s[PIT] = 1;
+  s[PIT_EDGE] = other >= 0 && body.terrain.set[other] !== s[FRAME] ? other : -1;
+  s[EDGE] = edge;
+  s[END] = 0;
+  s[FACE] = -1;
+  s[PHASE] = ON_GROUND;
+  s[HIGHEST] = s[Y]!;
+  s[JUMPING] = 0;
+  s[RAMP] = 0;
+  s[STRIDE] = s[FOOTFALLS] = 0;
+  s[GRIP] = -1;
+  restoreByGround(body);
+}
+
+/** Stands on a stretch of ground: its height is copied, so that feet at rest are the ground's own. */
+export function stand(body: Body, edge: number, end = 0): void {
+  const { s } = body;
+  intoFrame(body, body.terrain.set[edge]!);
+  s[SUPPORT] = GROUND;
+  s[EDGE] = edge;
+  s[END] = end;
+  s[PIT] = 0;
+  s[FACE] = -1;
+  s[PHASE] = ON_GROUND;
+  here(body);
+  s[Y] = at[FEET]! + 0;
+  // A wall beside it that is no higher than a step is met anew: it is one.
+  const { motion, hull } = body;
+  if (s[WALL]! >= 0 && s[WALL_HIGH]! + hull.side <= s[Y]! + motion.step + motion.touch) s[WALL] = -1;
+  s[HIGHEST] = s[Y]!;
+  s[JUMPING] = 0;
+  s[RAMP] = 0;
+  s[STRIDE] = 0;
+  s[FOOTFALLS] = 0;
+  s[GRIP] = -1;
+  restoreByGround(body);
+}
+
+/** Stands on whatever holds the feet up where they are. @returns whether anything does */
+export function standHere(body: Body): boolean {
+  if (!findGround(body, body.s[X]!, body.s[Y]!, HERE)) return false;
+  stand(body, at[FOUND_EDGE]!, at[FOUND_END]!);
+  return true;
+}
+
+/** Goes on standing, on what was just found: the same ground by another number. */
+export function standOnSame(body: Body): void {
+  const { s } = body;
+  const [edge, end] = [at[FOUND_EDGE]!, at[FOUND_END]!];
+  intoFrame(body, body.terrain.set[edge]!);
+  s[EDGE] = edge;
+  s[END] = end;
+}
+
+/** Goes on to what was just found, from ground that rose by so much for each unit across. */
+export function goOnto(body: Body, before: number): void {
+  standOnSame(body);
+  here(body);
+  body.s[Y] = at[FEET]! + 0;
+  keepSpeed(body, before, at[SLOPE]!);
+}
+
+const HERE = { way: 0, down: 0 } as const;
+
+/** From one slope to another: measured along the ground, the speed stays. */
+export function keepSpeed({ s, motion }: Body, before: number, after: number): void {
+  if (before !== after && motion.along) s[VX] = s[VX]! * Math.sqrt((1 + before * before) / (1 + after * after));
+  s[VY] = after * s[VX]! + 0;
+}
+
+/** Notes a step, for pictures that go over it smoothly. */
+export function tellStep({ s, clock, motion }: Body, up: number): void {
+  s[STEP] = stepLag(s, clock[NOW]!, motion.ground.speed) + up;
+  s[STEPPED] = clock[NOW]!;
+}
+
+/** How far a picture that goes over a step at top speed still has to go, units up. */
+export function stepLag(s: Float64Array, now: number, speed: number): number {
+  const left = Math.abs(s[STEP]!) - speed * (now - s[STEPPED]!);
+  return left > 0 ? (s[STEP]! > 0 ? left : -left) : 0;
+}

@@ -1,0 +1,309 @@
+import { posePhase, stridesRun } from '../body/poses.js';
+import { SLOPE, at, gapUnder, here, surfaceUnder } from '../contact/ground.js';
+import { stepLag } from '../contact/stance.js';
+import { knownAction } from '../input/actions.js';
+import type { HostCall } from '../input/host.js';
+import { type DriverOf, checkDriver } from '../input/intents.js';
+import { OPPOSED, type Opposed } from '../input/opposed.js';
+import { MVX, MVY, MX, MY } from '../movers/moving.js';
+import type { Body } from '../state/body.js';
+import { NOW, TICK_LENGTH } from '../state/clock.js';
+import { DEAF, FACING, FRAME, GROUND, HEIGHT, LANDING, OPPOSED_BY, PHASE, PIT, POSE, POSE_SINCE, type Phase, type PoseName, SUPPORT, SUPPORTS, type Support, VX, VY, WAS_LAG, WAS_STRIDES, WAS_X, WAS_Y, X, Y } from '../state/layout.js'; // prettier-ignore
+import { jumpsLeft } from '../state/rights.js';
+import { checkBetween } from '../trace/between.js';
+import { EVENTS, type EventName, type StageEvent } from '../trace/events.js';
+import type { Motion } from '../tuning/motion.js';
+import type { Tuning } from '../tuning/tuning.js';
+
+/** Anything that plays a character: keys, a pad, a script, a bot. */
+export type Driver = DriverOf<Character>;
+
+export type Handler = (event: Readonly<StageEvent>) => void;
+
+/** What to draw: a character between two ticks. The object is used again at the next call. */
+export interface View {
+  /** Middle of the feet, units, in the level's own axes. */
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  /** −1 or 1. */
+  facing: number;
+  pose: PoseName;
+  /** Seconds spent in the pose. */
+  poseTime: number;
+  /**
+   * How far through the pose, 0 to 1: `run` and `crouch` through the stride, `land`, `climb`, `charge` and `glide` through the time that they last, all
+   * others 0.
+   */
+  posePhase: number;
+  /** How hard the last landing was: its speed as a share of the terminal speed, 0 to 1. */
+  landing: number;
+  /** How far the body is from where a picture that goes smoothly over a step would be, units, in the level's own axes: draw it there. */
+  stepLag: number;
+  /** Strides run since the character last stood still; 0 where `pose.stride` is. */
+  strides: number;
+}
+
+/** A character on a stage. Numbers are those after the last tick, in the level's own axes. */
+export class Character {
+  private readonly handlers = new Map<EventName, Handler[]>();
+  private readonly seen: View;
+
+  /** @internal */
+  constructor(
+    private readonly body: Body,
+    private readonly call: (call: HostCall, then?: () => void) => void,
+  ) {
+    const { width, height } = body.motion;
+    this.seen = {
+      x: 0,
+      y: 0,
+      width,
+      height,
+      facing: 1,
+      pose: 'idle',
+      poseTime: 0,
+      posePhase: 0,
+      landing: 0,
+      stepLag: 0,
+      strides: 0,
+    };
+  }
+
+  get name(): string {
+    return this.body.name;
+  }
+  /** The constants its tuning was compiled to. */
+  get motion(): Motion {
+    return this.body.motion;
+  }
+  /** Middle of the feet, units. */
+  get x(): number {
+    return this.body.s[X]! + this.body.frame[MX]!;
+  }
+  get y(): number {
+    return (this.body.s[Y]! + this.body.frame[MY]!) * this.body.ySign + 0;
+  }
+  /** Velocity in the level, units/s: with that of what carries it. */
+  get vx(): number {
+    return this.body.s[VX]! + this.body.frame[MVX]!;
+  }
+  get vy(): number {
+    return (this.body.s[VY]! + this.body.frame[MVY]!) * this.body.ySign + 0;
+  }
+  /** −1 or 1: the last way pressed. */
+  get facing(): number {
+    return this.body.s[FACING]!;
+  }
+  /** Height of the hitbox at present, units. */
+  get height(): number {
+    return this.body.s[HEIGHT]!;
+  }
+  /** What holds it up: `ground`, `wall`, `ledge`, or nothing. */
+  get support(): Support {
+    return SUPPORTS[this.body.s[SUPPORT]!]!;
+  }
+  /** Which gravity acts. */
+  get phase(): Phase {
+    return this.body.phases[this.body.s[PHASE]!]!;
+  }
+  get pose(): PoseName {
+    return this.body.poses[this.body.s[POSE]!]!;
+  }
+  /** Seconds spent in the pose. */
+  get poseTime(): number {
+    return this.body.clock[NOW]! - this.body.s[POSE_SINCE]!;
+  }
+  /** Jumps that presses could start from here without touching the ground. */
+  get jumpsLeft(): number {
+    return jumpsLeft(this.body);
+  }
+  /** The ground underfoot, units up for each unit across; 0 where it is level, or there is none. */
+  get slope(): number {
+    if (this.body.s[SUPPORT] !== GROUND || this.body.s[PIT] === 1) return 0;
+    here(this.body);
+    return at[SLOPE]!;
+  }
+  /** How far the ground is below the middle of the feet, units: on a slope a corner stands on it. */
+  get gap(): number {
+    return gapUnder(this.body);
+  }
+  /** The surface underfoot; empty where it is plain, or there is none. */
+  get surface(): string {
+    return this.body.level.surfaces[surfaceUnder(this.body)]!.name;
+  }
+  /** The mover that carries it; empty where none does. */
+  get mover(): string {
+    const set = this.body.s[FRAME]!;
+    return set > 0 ? this.body.level.movers[set - 1]!.name : '';
+  }
+  /** Where the middle of the feet is on what carries it: less the mover's offset, units, in the level's own axes. It stays the same to the last bit. */
+  get aboard(): readonly [number, number] {
+    return [this.body.s[X]!, this.body.s[Y]! * this.body.ySign + 0];
+  }
+  /** How many part-ticks the last tick took. */
+  get parts(): number {
+    return this.body.parts;
+  }
+
+  /**
+   * Calls `handler` for every event of this name, when the tick in which it happened has ended. What a handler asks of the stage waits until everyone has
+   * been told; an error that it throws reaches whoever called `tick` then.
+   * @returns a function that ends it
+   * @throws RangeError where neither the core nor an ability of this character tells such an event
+   */
+  on(event: EventName, handler: Handler): () => void {
+    const names = toldBy(this.body);
+    if (!names.includes(event))
+      throw new RangeError(`there is no event ${String(event)}; there are ${names.join(', ')}`);
+    if (typeof handler !== 'function')
+      throw new RangeError(`the handler of ${event} is ${typeof handler}; it must be a function`);
+    const list = this.handlers.get(event) ?? [];
+    this.handlers.set(event, [...list, handler]);
+    return () => {
+      this.handlers.set(
+        event,
+        (this.handlers.get(event) ?? []).filter((kept) => kept !== handler),
+      );
+    };
+  }
+
+  /**
+   * Gives the character another driver, or none. What the old one held is let go of.
+   * @throws RangeError where it is no driver
+   */
+  drive(driver: Driver | undefined): void {
+    checkDriver(driver);
+    this.call({ drive: true }, () => {
+      this.body.driver = driver;
+      driver?.fresh?.();
+    });
+  }
+  /** What plays it, if anything does. */
+  get driver(): Driver | undefined {
+    return this.body.driver as Driver | undefined;
+  }
+  /** Lets go of everything that is held; what the driver has not handed over yet does not count. */
+  letGo(): void {
+    this.call({ drive: true }, () => this.body.driver?.fresh?.());
+  }
+  /** How far an action is held: 0 to 1, −1 to 1 for `move`; 0 where no ability knows it. */
+  held(action: string): number {
+    const at = this.body.heldAt[knownAction(action)] ?? -1;
+    return at < 0 ? 0 : this.body.s[at]!;
+  }
+
+  // Calls of the game. They act at once; made by an event handler, when all have been told. A recording keeps them.
+
+  /**
+   * Sends the character up, as a spring does: it rises by a height, counted as held until the next support.
+   * @param height units
+   * @throws RangeError where it is not a number of at least 0
+   */
+  hop(height: number): void {
+    this.call({ hop: height });
+  }
+
+  /**
+   * Sets the velocity, as a blow does.
+   * @param vx, vy units/s, in the level's own axes
+   * @param lock steering returns evenly within so many seconds
+   * @throws RangeError naming an argument that is out of range
+   */
+  shove(vx: number, vy: number, { lock = 0 }: { lock?: number } = {}): void {
+    this.call({ shove: [vx, vy], lock });
+  }
+
+  /**
+   * Puts the character somewhere else, at rest and with all its rights: at a spawn, or with the middle of its feet at (x, y).
+   * Pictures do not slide there.
+   * Inside something solid it is pushed out by the shortest way.
+   * @throws RangeError where there is no such spawn or place; nothing is changed then
+   */
+  place(spawn: string): void;
+  place(x: number, y: number): void;
+  place(where: string | number, y?: number): void {
+    this.call({ place: typeof where === 'string' ? where : [where, y ?? NaN] });
+  }
+
+  /**
+   * Sets how many air jumps are left; none are where the tuning has no `airJumps`.
+   * @throws RangeError where `count` is out of range
+   */
+  allow(right: 'airJumps', count: number): void {
+    this.call({ allow: right, count });
+  }
+
+  /**
+   * Gives the character another tuning, in the middle of whatever it does. Every different tuning that a character has had is kept for snapshots, about
+   * 2 kB each.
+   * @throws TuningError where the tuning is wrong, RangeError where a number of an ability is. Nothing is changed then. A body that has
+   * grown into something solid is pushed out of it
+   */
+  retune(tuning: Tuning): void {
+    this.call({ retune: tuning });
+  }
+
+  /** Makes the character deaf to input (everything held is let go of), or listen again. */
+  listen(on: boolean): void {
+    this.call({ listen: on });
+  }
+  /** Whether it listens to input. */
+  get listening(): boolean {
+    return this.body.s[DEAF] === 0;
+  }
+
+  /** Settles which way to go while both directions are held: `still`, the one pressed `latest`, or the one pressed `first`. */
+  oppose(opposed: Opposed): void {
+    this.call({ oppose: opposed });
+  }
+  get opposed(): Opposed {
+    return OPPOSED[this.body.s[OPPOSED_BY]!]!;
+  }
+
+  /**
+   * Passes through a layer of the level, or no longer.
+   * @throws RangeError where the level has no such layer
+   */
+  ignore(layer: string, on = true): void {
+    this.call({ ignore: layer, on });
+  }
+
+  /**
+   * What to draw.
+   * @param between how far into the next tick the picture is, 0 to 1 (a stepper's `between`); 1 for the last tick's end
+   * @throws RangeError where that is out of range
+   */
+  view(between = 1): Readonly<View> {
+    checkBetween(between);
+    const { s, ySign, frame, motion, clock } = this.body;
+    const { seen } = this;
+    // What is drawn is as long ago as the rest of the tick is long.
+    const ago = (1 - between) * clock[TICK_LENGTH]!;
+    seen.x = s[WAS_X]! + (s[X]! + frame[MX]! - s[WAS_X]!) * between;
+    seen.y = (s[WAS_Y]! + (s[Y]! + frame[MY]! - s[WAS_Y]!) * between) * ySign + 0;
+    seen.facing = s[FACING]!;
+    seen.pose = this.pose;
+    seen.poseTime = this.poseTime > ago ? this.poseTime - ago : 0;
+    seen.height = s[HEIGHT]!;
+    seen.width = motion.width;
+    seen.stepLag = -(s[WAS_LAG]! + (stepLag(s, clock[NOW]!, motion.ground.speed) - s[WAS_LAG]!) * between) * ySign + 0;
+    const strides = stridesRun(s, motion.halfStride);
+    // Standing still it counts anew.
+    seen.strides = strides >= s[WAS_STRIDES]! ? s[WAS_STRIDES]! + (strides - s[WAS_STRIDES]!) * between : strides;
+    seen.posePhase = posePhase(motion, seen.pose, seen.poseTime, seen.strides);
+    seen.landing = s[LANDING]! < motion.cap ? s[LANDING]! / motion.cap : 1;
+    return seen;
+  }
+
+  /** @internal Who is called for an event of this name; the list is never changed, only replaced. */
+  handlersOf(event: EventName): readonly Handler[] | undefined {
+    return this.handlers.get(event);
+  }
+}
+
+/** The names of all events that a character can tell. */
+function toldBy({ installed }: Body): readonly string[] {
+  return [...EVENTS, ...installed.flatMap(({ ability }) => ability.spec.events ?? [])];
+}

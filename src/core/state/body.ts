@@ -1,0 +1,259 @@
+import { ACTIONS, actionNumber } from '../input/actions.js';
+import type { HostCall } from '../input/host.js';
+import { type DriverOf, Intents } from '../input/intents.js';
+import type { Recorder } from '../input/recording.js';
+import { MOTION_LENGTH, MVX, MVY, MX, MY, type Moving } from '../movers/moving.js';
+import { type Hull, hullOf } from '../sweep/hull.js';
+import { Near } from '../sweep/near.js';
+import { PATH_LENGTH } from '../sweep/path.js';
+import type { Terrain } from '../terrain/terrain.js';
+import type { CompiledLevel } from '../terrain/world.js';
+import type { EventName, EventQueue, StageEvent } from '../trace/events.js';
+import type { Motion } from '../tuning/motion.js';
+import { CLOCK_LENGTH, NOW, TICK } from './clock.js';
+import {
+  FIXED_LENGTH,
+  HEIGHT,
+  HELD_ACTIONS,
+  MOVER_SLOTS,
+  PHASES,
+  POSES,
+  PRESSES,
+  SINCES,
+  VX,
+  VY,
+  X,
+  Y,
+} from './layout.js';
+
+/** A body pressed between two edges, and the mover that this is up to. */
+export interface Crush {
+  set: number;
+  /** s of stage time */
+  time: number;
+  edge: number;
+  /** −1 where it is not known. */
+  other: number;
+}
+
+/** What a body has to know of an ability: the rest is for whoever lets it act. */
+export interface BodyAbility {
+  readonly name: string;
+  readonly spec: { readonly actions?: readonly string[]; readonly events?: readonly string[] };
+  readonly poses: readonly string[];
+  readonly phase: string;
+  /** Numbers of state that it needs: timers, then slots. */
+  readonly size: number;
+  /** Gives a body's part of the state the names that the ability lists. */
+  readonly view: new (s: Float64Array, clock: Float64Array, base: number) => Record<string, number>;
+}
+
+/** An ability as one body has it. */
+export interface Installed {
+  readonly ability: BodyAbility;
+  own: object;
+  readonly state: Record<string, number>;
+  /** Where its timers begin in the state, and how many there are. */
+  readonly base: number;
+  /** The numbers of its phase and its first pose among the body's. */
+  readonly phase: number;
+  readonly pose: number;
+}
+
+/** A hull whose height follows the body's. */
+type BodyHull = { -readonly [K in keyof Hull]: Hull[K] };
+
+/**
+ * A character as the part-tick sees it: its state, its constants, and scratch numbers for the piece at hand.
+ */
+export class Body {
+  readonly s: Float64Array;
+  readonly path = new Float64Array(PATH_LENGTH);
+  readonly clock = new Float64Array(CLOCK_LENGTH);
+  readonly intents = new Intents();
+  /** The next intent of this tick to act. */
+  nextIntent = 0;
+  readonly terrain: Terrain;
+  /** What is near of all that stands still. */
+  near: Near;
+  /** The same for every set of edges, by number; and those that matter at present, that of what carries the body first. */
+  nears: readonly Near[];
+  sets: Near[];
+  setCount = 1;
+  /** The motion of what carries the body, see `moving.ts`: nothing where nothing does. */
+  readonly frame = new Float64Array(MOTION_LENGTH);
+  /** What the body stays within in this piece, in the level: left, bottom, right, top. */
+  readonly reach = new Float64Array(4);
+  /** Movers that may be near, by set, and the box for which that was asked: left, bottom, right, top. */
+  around: number[] = [];
+  readonly aroundBox = new Float64Array([1, 1, 0, 0]);
+  /** What the last takeoff was lent by what moves, units/s across. */
+  lentX = 0;
+  /** A mover that has to wait for this body: its set, from when on (s of stage time), and what the body is pressed between. */
+  stop: Crush | undefined = undefined;
+  /** Moments from which movers wait for it, already arranged. */
+  readonly stops: Crush[] = [];
+  /** While it is so, what would wait for the body only tells: it has been asked too often within one tick. */
+  stopsTold = false;
+  /** Whether something pushes it along in this part-tick. */
+  pushedAlong = false;
+  /** How often in a row in this tick it came to be pressed between two things that gave it no room, and the moment of the last. */
+  pressed = 0;
+  pressedAt = -Infinity;
+  /** How many part-ticks lately ended within `MANY_TIME` of one another, and the moment at which that began. */
+  many = 0;
+  manyFrom = -Infinity;
+  /** The last edges met in a row, the last first; −1 for none. */
+  readonly met = new Int32Array(4).fill(-1);
+  hull: BodyHull;
+  driver: DriverOf<unknown> | undefined;
+  /** Keeps what is asked of the body, where somebody wants that. */
+  recorder: Recorder | undefined = undefined;
+  /** Part-ticks spent on the last tick. */
+  parts = 0;
+  /** Every ability, in order; those that the tuning has on; of these, those that watch the path and meet contacts. */
+  readonly installed: readonly Installed[];
+  readonly active: Installed[] = [];
+  readonly watching: Installed[] = [];
+  readonly meeting: Installed[] = [];
+  /** Where the timers of active abilities stand in the state. */
+  timers = new Int32Array(0);
+  /** Poses and phases by number: the built-in ones, then those of the abilities. */
+  readonly poses: readonly string[];
+  readonly phases: readonly string[];
+  /** Where each action's value, waiting press and last press stand in the state, by the action's number; −1 for actions not known. */
+  readonly heldAt: Int32Array;
+  readonly pressAt: Int32Array;
+  readonly sinceAt: Int32Array;
+  /** Every tuning that the character has had. */
+  readonly tunings: Motion[];
+  /** They, by all of their numbers, as far as that has been needed. */
+  readonly tuned = new Map<string, Motion>();
+  /** What abilities get to see of this body; made when first needed. */
+  control: object | undefined = undefined;
+  /** What the abilities made of the present part-tick. */
+  claims: (readonly string[])[] = [];
+  claimed = 0;
+  /** Whether this part-tick is to have no length. */
+  again = false;
+  /** Falling gravity in the zones that the body is in, units/s². */
+  fallingNow = 0;
+  /** Whether some side of the level is more than open or a wall. */
+  readonly bordered: boolean;
+  /** Where in the state it stands which zones the body is in, and what it is to movers. */
+  readonly zonesAt: number;
+  readonly moversAt: number;
+  /** What the zones that it is in make of its motion: scales of gravity and top speed, and the medium's velocity, y up. */
+  zoneGravity = 1;
+  zonePace = 1;
+  currentX = 0;
+  currentY = 0;
+  /** The pose that an ability shows, or −1. */
+  showing = -1;
+  /** Where host calls are put into effect. */
+  onHost: (body: Body, call: HostCall) => void = () => undefined;
+
+  constructor(
+    readonly name: string,
+    public motion: Motion,
+    readonly level: CompiledLevel,
+    /** −1 where the level's y axis points down, else 1. */
+    readonly ySign: number,
+    private readonly events: EventQueue,
+    abilities: readonly BodyAbility[],
+    readonly moving: Moving | undefined = undefined,
+  ) {
+    this.tunings = [motion];
+    this.terrain = level.terrain;
+    this.bordered = Object.values(level.bounds).some((bound) => bound === 'wrap' || bound === 'out');
+    this.nears = nearsFor(level, motion);
+    this.near = this.nears[0]!;
+    this.sets = [this.near];
+    this.hull = hullOf(motion.width, motion.height, motion.hull.side);
+    const poses: string[] = [...POSES];
+    const phases: string[] = [...PHASES];
+    const numberOf = (list: string[], name: string): number => {
+      if (!list.includes(name)) list.push(name);
+      return list.indexOf(name);
+    };
+    const extra = [...new Set(abilities.flatMap(({ spec }) => spec.actions ?? []))];
+    const further = extra.filter((action) => !(ACTIONS as readonly string[]).includes(action)).map(actionNumber);
+    const actions = Math.max(ACTIONS.length - 1, ...further) + 1;
+    this.heldAt = new Int32Array(actions).fill(-1);
+    this.pressAt = new Int32Array(actions).fill(-1);
+    this.sinceAt = new Int32Array(actions).fill(-1);
+    for (let i = 0; i < ACTIONS.length; i++) {
+      this.heldAt[i] = HELD_ACTIONS + i;
+      this.pressAt[i] = PRESSES + i;
+      this.sinceAt[i] = SINCES + i;
+    }
+    let length = FIXED_LENGTH;
+    for (const action of further) {
+      this.heldAt[action] = length++;
+      this.pressAt[action] = length++;
+      this.sinceAt[action] = length++;
+    }
+    const bases = abilities.map(({ size }) => (length += size) - size);
+    this.zonesAt = length;
+    length += level.zones.length;
+    this.moversAt = length;
+    length += MOVER_SLOTS * level.movers.length;
+    this.s = new Float64Array(length);
+    for (const list of [this.pressAt, this.sinceAt]) for (const at of list) if (at >= 0) this.s[at] = -1;
+    this.s[HEIGHT] = motion.height;
+    this.installed = abilities.map((ability, i) => {
+      // The first of its poses stands before the others.
+      const [pose] = ability.poses.map((name) => numberOf(poses, name));
+      return {
+        ability,
+        own: {},
+        state: new ability.view(this.s, this.clock, bases[i]!),
+        base: bases[i]!,
+        phase: numberOf(phases, ability.phase),
+        pose: pose ?? -1,
+      };
+    });
+    this.poses = poses;
+    this.phases = phases;
+  }
+
+  /** Sets the width of the hitbox, after a change of tuning. */
+  setWidth(width: number): void {
+    this.hull = hullOf(width, this.s[HEIGHT]!, this.motion.hull.side);
+  }
+
+  /** Sets the height of the hitbox. */
+  setHeight(height: number): void {
+    this.s[HEIGHT] = height;
+    this.hull.height = height;
+    const { corners, side } = this.hull;
+    const top = side > 0 ? 7 : 5;
+    corners[top] = corners[top + 2] = height;
+  }
+
+  /**
+   * Adds an event with the present place and velocity in the level's own axes.
+   * @param later its moment, s from now
+   */
+  tell(event: EventName, later = 0): StageEvent {
+    const { s, ySign } = this;
+    const told = this.events.add(event, this.clock[NOW]! + later);
+    told.tick = this.clock[TICK]!;
+    told.who = this.name;
+    const { frame } = this;
+    told.x = s[X]! + frame[MX]!;
+    told.y = (s[Y]! + frame[MY]!) * ySign + 0;
+    told.vx = s[VX]! + frame[MVX]!;
+    told.vy = (s[VY]! + frame[MVY]!) * ySign + 0;
+    return told;
+  }
+}
+
+/** What is near a body, asked for with room around it: what stands still, then each mover. */
+export function nearsFor({ terrain, movers }: CompiledLevel, motion: Motion): Near[] {
+  return [undefined, ...movers].map((_, set) => {
+    const near = new Near(terrain, motion.width + motion.height, set);
+    near.bevelled = motion.hull.side > 0;
+    return near;
+  });
+}

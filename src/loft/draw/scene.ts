@@ -1,0 +1,23 @@
+import type { Motion } from 'apperin';
+import type { Session } from '../model/session.js';
+import type { Shown } from '../model/shown.js';
+import type { Camera } from './camera.js';
+import type { Colours } from './colours.js';
+
+/** A cell that can be reached from a takeoff, from its place, y up. */
+export interface Reach {
+  motion: Motion;
+  cell: number;
+  cells: readonly { column: number; row: number }[];
+}
+
+export interface Picture {
+  session: Session;
+  camera: Camera;
+  colours: Colours;
+  /** What the number that is touched does. */
+  shown: Shown | undefined;
+  reach: Reach | undefined;
+  /** Whether things may move by themselves. */
+  calm: boolean;
+}
