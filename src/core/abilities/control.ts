@@ -1,5 +1,6 @@
 import { findGround, surfaceUnder } from '../contact/ground.js';
 import { leaveAny, takeOff } from '../contact/leave.js';
+import { feelAnew } from '../contact/feel.js';
 import { cornerBeside, cutAtCorner } from '../contact/ledges.js';
 import { cutWhereRoom, moveTo, resize } from '../contact/room.js';
 import { standHere } from '../contact/stance.js';
@@ -432,6 +433,7 @@ export class Control {
     if (!(height > 0 && height <= FARTHEST)) throw this.wrong('height', height, `above 0 and at most ${FARTHEST}`);
     if (height === body.hull.height) return true;
     if (!resize(body, height)) return false;
+    feelAnew(body);
     // A wall may be held on to with another height.
     body.again = true;
     return true;

@@ -8,7 +8,7 @@ import { MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW, OFFSET, ROW_COUNT, ROW_START, SUPPORT_ENDS, TICK_LENGTH, TICK_START } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
-import { FREEING, HEIGHT, STEP, VX, VY, WAS_LAG, WAS_X, WAS_Y, X, Y } from '../state/layout.js';
+import { FREEING, HEIGHT, STEP, VX, VY, WALL, WAS_LAG, WAS_X, WAS_Y, X, Y } from '../state/layout.js';
 import { AT, locate } from '../sweep/path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { comesToNoEnd, isPressedByMover, isPressedInto, meetMoving, senseMoving } from './among-movers.js';
@@ -39,8 +39,8 @@ function partTick(body: Body): void {
     updatePose(body);
     return;
   }
-  // Help over a lip comes before whatever else a wall is good for.
-  if (body.s[VX] === 0) pressOnto(body);
+  // Help over a lip or a step comes before whatever else a wall is good for.
+  if (body.s[WALL]! >= 0) pressOnto(body);
   // Abilities come before the run: they decide whether the run is on the ground or in the air, and whether there is one.
   actAll(body);
   // Whatever launched the jump, letting go of the key shapes it.

@@ -1,9 +1,11 @@
+import { MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { GROUND, HIGHEST, LANDED, LANDING, LIPPED, ON_LEDGE, SLACK, SUPPORT, VY, WALL, WALL_SIDE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { GROUND, HIGHEST, LANDED, LANDING, LIPPED, ON_LEDGE, SLACK, SUPPORT, VY, WALL, WALL_NY, WALL_SIDE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { hasRoom } from './room.js';
 import { stand } from './stance.js';
+import { stepUp } from './step.js';
 
 /** At most one lift in this time, s. */
 const PAUSE = 0.1;
@@ -23,7 +25,7 @@ export function liftOnto(body: Body, wall: number): boolean {
   if (kind[wall] !== WALL_LEFT && kind[wall] !== WALL_RIGHT) return false;
   const way = kind[wall] === WALL_LEFT ? 1 : -1;
   // A side that faces left runs up, one that faces right runs down: the top is at its end, or at its start.
-  const top = way > 0 ? terrain.y2[wall]! : terrain.y1[wall]!;
+  const top = (way > 0 ? terrain.y2[wall]! : terrain.y1[wall]!) + body.nears[terrain.set[wall]!]!.motion[MY]!;
   const up = top - s[Y]!;
   const floor = topOf(body, wall, way);
   if (floor < 0 || !(up > 0 && up <= motion.lip + motion.touch)) return false;
@@ -50,10 +52,14 @@ export function topOf({ terrain }: Body, wall: number, way: number): number {
   return floor >= 0 && terrain.kind[floor] === FLOOR ? floor : -1;
 }
 
-/** The same for a body at rest against a side that it presses into. */
+/**
+ * The same for a body beside a side that it presses into, as soon as that may be: what moves may have come to be no higher than a step, or than a lip.
+ */
 export function pressOnto(body: Body): boolean {
-  const { s } = body;
+  const { s, terrain } = body;
   const wall = s[WALL]!;
   if (wall < 0 || s[WISH] === 0 || s[WISH]! > 0 !== s[WALL_SIDE]! > 0) return false;
-  return liftOnto(body, wall);
+  if (s[SUPPORT] !== GROUND) return liftOnto(body, wall);
+  const kind = terrain.kind[wall]!;
+  return (kind === WALL_LEFT || kind === WALL_RIGHT) && s[WALL_NY] === 0 && stepUp(body, wall, s[WALL_SIDE]!);
 }

@@ -1,3 +1,4 @@
+import { MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { intoFrame } from '../state/frame.js';
@@ -42,8 +43,9 @@ export function stand(body: Body, edge: number, end = 0): void {
   here(body);
   s[Y] = at[FEET]! + 0;
   // A wall beside it that is no higher than a step is met anew: it is one.
-  const { motion, hull } = body;
-  if (s[WALL]! >= 0 && s[WALL_HIGH]! + hull.side <= s[Y]! + motion.step + motion.touch) s[WALL] = -1;
+  const { motion, hull, nears, terrain } = body;
+  const up = s[WALL]! < 0 ? Infinity : s[WALL_HIGH]! + hull.side + nears[terrain.set[s[WALL]!]!]!.motion[MY]! - s[Y]!;
+  if (up <= motion.step + motion.touch) s[WALL] = -1;
   s[HIGHEST] = s[Y]!;
   s[JUMPING] = 0;
   s[RAMP] = 0;

@@ -1,6 +1,7 @@
+import { MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { FOOTFALLS, STRIDE, X, Y } from '../state/layout.js';
-import { FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here } from './ground.js';
+import { BELOW, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here } from './ground.js';
 import { hasRoom } from './room.js';
 import { keepSpeed, stand, tellStep } from './stance.js';
 
@@ -14,21 +15,21 @@ const TOP = { way: 0, down: 0 };
  * @returns whether it was
  */
 export function stepUp(body: Body, wall: number, side: number): boolean {
-  const { s, motion, terrain } = body;
+  const { s, motion, terrain, nears } = body;
   const { touch } = motion;
   const { y1, y2 } = terrain;
-  const top = y1[wall]! > y2[wall]! ? y1[wall]! : y2[wall]!;
+  const top = (y1[wall]! > y2[wall]! ? y1[wall]! : y2[wall]!) + nears[terrain.set[wall]!]!.motion[MY]!;
   const up = top - s[Y]!;
   if (motion.step === 0 || !(up > 0 && up <= motion.step + touch)) return false;
   const x = s[X]!;
-  const y = s[Y]!;
   // Just so far over the edge that it holds the flat of the feet.
   const over = (body.hull.side + 2 * touch) * side;
   const room = touch * (2 + 2 * motion.steepest);
-  if (/* rule: steps need headroom */ !hasRoom(body, x, y, 0, up + room) || !hasRoom(body, x, top + room, over, 0))
+  if (/* rule: steps need headroom */ !hasRoom(body, x, s[Y]!, 0, up + room) || !hasRoom(body, x, top + room, over, 0))
     return false;
   TOP.down = 2 * room;
-  if (!findGround(body, x + over, top + room, TOP) || Math.abs(at[FEET]! - top) > room) return false;
+  if (!findGround(body, x + over, top + room, TOP) || Math.abs(at[BELOW]! - room) > room) return false;
+  const rise = up + room - at[BELOW]!;
   const [edge, end, strides, steps] = [at[FOUND_EDGE]!, at[FOUND_END]!, s[STRIDE]!, s[FOOTFALLS]!];
   const slope = at[SLOPE]!;
   here(body);
@@ -38,6 +39,6 @@ export function stepUp(body: Body, wall: number, side: number): boolean {
   s[STRIDE] = strides;
   s[FOOTFALLS] = steps;
   keepSpeed(body, before, slope);
-  tellStep(body, s[Y]! - y);
+  tellStep(body, rise);
   return true;
 }

@@ -1,6 +1,7 @@
 import { checkOwnNumbers, installAbilities } from '../abilities/ability.js';
 import { releaseAll, updateWish } from '../body/intents.js';
 import { startFreeing } from '../body/push-out.js';
+import { feelAnew } from '../contact/feel.js';
 import { isInside } from '../contact/inside.js';
 import { leaveAny, takeOff } from '../contact/leave.js';
 import { tellAboard } from '../contact/riding.js';
@@ -169,6 +170,7 @@ function retune(body: Body, motion: Motion): void {
     body.setHeight(height);
     throw error;
   }
+  feelAnew(body);
   // A body that has grown into something is pushed out of it.
   if (isInside(body, body.s[X]!, body.s[Y]!)) startFreeing(body);
   let index = body.tunings.indexOf(motion);

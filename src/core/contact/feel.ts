@@ -1,0 +1,27 @@
+import type { Body } from '../state/body.js';
+import { FACE, FACE_NY, GROUND, HEAD, SUPPORT, WALL, WALL_SIDE, X, Y } from '../state/layout.js';
+import { SLOPE, at, here, isLevel } from './ground.js';
+import { inTheWay } from './room.js';
+
+/**
+ * A body of another size touches other things: what stood in its way may be out of it now, and what is overhead may be nearer or farther. What still
+ * does is met again at once.
+ */
+export function feelAnew(body: Body): void {
+  const { s } = body;
+  if (s[WALL]! >= 0 && !isInTheWay(body, s[WALL_SIDE]!)) s[WALL] = -1;
+  if (s[FACE]! >= 0 && s[FACE_NY]! < 0) s[FACE] = -1;
+  s[HEAD] = -1;
+}
+
+/** Whether anything keeps the body from going to one side, along the ground where it stands. */
+function isInTheWay(body: Body, side: number): boolean {
+  const { s, motion } = body;
+  let slope = 0;
+  if (s[SUPPORT] === GROUND && !isLevel(body)) {
+    here(body);
+    slope = at[SLOPE]!;
+  }
+  const by = 2 * side * motion.touch;
+  return inTheWay(body, s[X]!, s[Y]!, by, slope * by) >= 0;
+}
