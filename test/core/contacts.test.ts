@@ -133,7 +133,7 @@ describe('Contact: crush', () => {
         // No ground, no rights: the press in the air does nothing.
         expect(played.names, what).to.not.include('takeoff');
         if (policy === 'stop') expect(played.stage.mover('press').waits, what).to.equal(true);
-        else expect(played.stage.mover('press').x * played.side, what).to.be.closeTo(-2.6, 1e-9);
+        else expect(played.stage.mover('press').x * played.side, what).to.be.closeTo(-2.6, 1e-6);
         expect(along(played), what).to.be.closeTo(0.35, 1e-6);
         all ??= told(played);
         expect(told(played), what).to.deep.equal(all);

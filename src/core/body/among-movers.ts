@@ -1,6 +1,7 @@
 import { meet } from '../abilities/acting.js';
 import { settle, settleMoving } from '../contact/arrive.js';
 import { beginStops, crush, cutWhereFree, isCaught, senseMovers, staysPut } from '../contact/crush.js';
+import { cutWhereClear } from '../contact/clear.js';
 import { mayFly } from '../contact/fall-away.js';
 import { firstOf } from '../contact/first-touch.js';
 import { tellAboard } from '../contact/riding.js';
@@ -59,6 +60,7 @@ function stayPut(body: Body): void {
   locate(path);
   cutAt(path, body.frame[HOLDS]!);
   cutWhereFree(body);
+  cutWhereClear(body);
   const edge = firstOf(body, found);
   if (edge >= 0) cutAt(path, found[WHEN]!);
   time = path[T]!;

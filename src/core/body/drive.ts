@@ -1,3 +1,4 @@
+import { cutWhereClear } from '../contact/clear.js';
 import { cutWhereFree } from '../contact/crush.js';
 import {
   cutWhereFaceEnds,
@@ -77,6 +78,7 @@ export function layPath(body: Body): void {
     keepReach(body);
     cutWhereTouchingChanges(body);
     cutWhereFree(body);
+    cutWhereClear(body);
   }
   if (s[FACE]! >= 0) cutWhereFaceEnds(body);
   if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);

@@ -1,3 +1,4 @@
+import { isPinched } from '../contact/crush.js';
 import { type AcrossRule, EASE_TIMES, easedTurn, manner } from '../arc/across.js';
 import { SLOPE, at, here, isLevel, surfaceUnder } from '../contact/ground.js';
 import { goesAlong } from '../contact/push.js';
@@ -14,7 +15,9 @@ import { faceWish } from './intents.js';
 /** Left, right, stop: the motion across for as long as nothing changes. */
 export function run(body: Body): void {
   const { s, path, clock, motion } = body;
-  const mayRun = body.claimed === 0 || !isClaimed(body, 'run');
+  const pinched = body.moving !== undefined && isPinched(body);
+  const mayRun = !pinched && (body.claimed === 0 || !isClaimed(body, 'run'));
+  if (pinched) s[VX] = 0;
   const grounded = s[SUPPORT] === GROUND;
   path[PX] = s[X]!;
   path[PAX] = 0;

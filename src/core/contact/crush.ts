@@ -4,9 +4,11 @@ import { NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
 import { DROPPED, EASING, EDGE, FACE, FRAME, FREEING, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
 import { cutAt } from '../sweep/path.js';
+import { LEANS } from '../tolerance.js';
 import { POLICIES } from '../terrain/level.js';
 import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
-import { CLEAR, ROOM, cutWhereApart, cutWhereCornerApart, isHeld } from './ends.js';
+import { isIn } from './clear.js';
+import { ROOM, cutWhereApart, cutWhereCornerApart, isHeld } from './ends.js';
 import { isInsideSet } from './inside.js';
 import { leaveAny } from './leave.js';
 
@@ -49,7 +51,13 @@ export function crush(body: Body, edge: number, other: number): void {
     return;
   }
   tellCrushed(body, { set, edge, other });
-  letThrough(body, set, POLICIES[first] === 'through' ? PASSES : TOLD);
+  const sides = isSide(body, edge) && (other < 0 || isSide(body, other));
+  letThrough(body, set, POLICIES[first] === 'through' ? PASSES : TOLD, sides);
+}
+
+/** Whether an edge is one of those that a body can fall along. */
+function isSide({ terrain }: Body, e: number): boolean {
+  return Math.abs(terrain.ny[e]!) < LEANS;
 }
 
 /** Whether the body is inside something that moves and still meets it, by more than `touch`. */
@@ -74,16 +82,33 @@ function reaches({ s, level, nears, hull }: Body, set: number): boolean {
   );
 }
 
-/** A mover touches the body no more until the two are clear of one another; a body that stays put follows nothing else either. */
-function letThrough(body: Body, set: number, how: typeof PASSES | typeof TOLD): void {
+/**
+ * A mover touches the body no more until the two are clear of one another; a body that stays put follows nothing else either.
+ * @param sides whether it is pressed from both sides: then the way up and down is as free as before
+ */
+function letThrough(body: Body, set: number, how: typeof PASSES | typeof TOLD, sides = false): void {
   const { s, terrain } = body;
-  s[body.moversAt + MOVER_SLOTS * (set - 1)] = how;
+  const at = body.moversAt + MOVER_SLOTS * (set - 1);
+  s[at] = how;
+  const falls = sides && s[SUPPORT] !== GROUND;
+  s[at + 1] = falls ? 1 : 0;
   for (const contact of CONTACTS)
     if (s[contact]! >= 0 && (how === TOLD || terrain.set[s[contact]!] === set)) s[contact] = -1;
-  s[VX] = s[VY] = 0;
+  s[VX] = 0;
+  if (!falls) s[VY] = 0;
   s[EASING] = 0;
   if (s[SUPPORT] !== GROUND || s[FRAME] === set) leaveAny(body);
   placeSets(body);
+}
+
+/** Whether it is told that something presses the body from both sides: it falls on, and goes nowhere else. */
+export function isPinched({ s, moversAt, level }: Body): boolean {
+  for (let i = 0; i < level.movers.length; i++) if (fallsIn(s, moversAt + MOVER_SLOTS * i)) return true;
+  return false;
+}
+
+function fallsIn(s: Float64Array, at: number): boolean {
+  return s[at] === TOLD && s[at + 1] === 1 && s[SUPPORT] !== GROUND;
 }
 
 const CONTACTS = [WALL, FACE, HEAD] as const;
@@ -136,15 +161,6 @@ export function senseMovers(body: Body): void {
   }
 }
 
-function isIn(body: Body, set: number): boolean {
-  const { moving, clock, frame, s } = body;
-  const near = body.nears[set]!;
-  moving!.locate(set, clock[NOW]!);
-  for (let i = 0; i < 6; i++) near.motion[i] = moving!.at[i]! - frame[i]!;
-  near.cover(0, 0, 0, 0);
-  // Not only out of it, but apart from it: where it touches it would crush the body again.
-  return isInsideSet(body, near, s[X]!, s[Y]!, 2 * CLEAR * body.motion.touch);
-}
 /** So long a mover waits at least, s: one that went on at the very moment at which it stopped could stop and go without end. */
 const WAIT = 1 / 128;
 
@@ -170,6 +186,9 @@ export function cutWhereFree(body: Body): void {
 
 /** Whether the body stays put, told that it is crushed, until it is clear. */
 export function staysPut({ s, moversAt, level }: Body): boolean {
-  for (let i = 0; i < level.movers.length; i++) if (s[moversAt + MOVER_SLOTS * i] === TOLD) return true;
+  for (let i = 0; i < level.movers.length; i++) {
+    const at = moversAt + MOVER_SLOTS * i;
+    if (s[at] === TOLD && !fallsIn(s, at)) return true;
+  }
   return false;
 }

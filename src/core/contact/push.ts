@@ -8,12 +8,10 @@ import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { bump } from './bump.js';
 import { crush } from './crush.js';
 import { isOnCorner, isPressed } from './ends.js';
+import { LEANS } from '../tolerance.js';
 import { SLOPE, at, here, isLevel } from './ground.js';
 import { RESTS, besideWall, endAtTip, touchWall } from './sides.js';
 import { stepUp } from './step.js';
-
-/** What leans so little against the way that the body can go only presses it: the sine of ten degrees. */
-const LEANS = 0.17;
 
 /** The ground's slope where the body stands; 0 in the air, and between two faces. */
 export function slopeHere(body: Body): number {

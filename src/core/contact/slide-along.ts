@@ -8,6 +8,9 @@ import { slopeOf } from './ground.js';
 import { rememberFace } from './sides.js';
 import { standBetween } from './stance.js';
 
+/** Two faces of so small a sine between them are parallel. */
+const OPPOSED_SIDES = 1 / 1048576;
+
 /** Speeds below this share of the terminal speed are none. */
 const REST = 1e-13;
 
@@ -92,6 +95,8 @@ export function wedge(body: Body, edge: number, nx: number, ny: number): boolean
   }
   // On the same side, the one only takes over from the other.
   if (nx * ox >= 0) return false;
+  // Between two that face each other the way along both is free.
+  if (Math.abs(nx * oy - ny * ox) < OPPOSED_SIDES) return false;
   const other = held && nx * s[FACE_NX]! < 0 && s[FACE]! >= 0 ? s[FACE]! : s[WALL]!;
   if (other >= 0 && isMoving(body, other)) return false;
   const way = s[VY]! > 0 ? 1 : -1;
