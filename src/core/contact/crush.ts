@@ -18,7 +18,7 @@ import { leaveAny } from './leave.js';
  * @param other the edge on the other side, or −1
  */
 export function crush(body: Body, edge: number, other: number): void {
-  const { s, terrain, clock, level, moving } = body;
+  const { s, terrain, clock, moving } = body;
   // What begins to wait at this very moment is told first.
   beginStops(body);
   for (const e of [other, edge]) {
@@ -42,17 +42,25 @@ export function crush(body: Body, edge: number, other: number): void {
     const k = e < 0 ? 0 : terrain.set[e]!;
     // One that waits already does nothing.
     if (k === 0 || moving!.waitsAt(k, clock[NOW]!)) continue;
-    const rank = POLICIES.indexOf(level.movers[k - 1]!.policy);
+    const rank = rankOf(body, k);
     if (rank < first) [set, first] = [k, rank];
   }
   if (set === 0) return;
-  if (POLICIES[first] === 'stop' && !body.stopsTold) {
-    body.stop = { set, time: clock[NOW]!, edge, other };
+  const policy = POLICIES[first];
+  if ((policy === 'stop' || policy === 'turn') && !body.stopsTold) {
+    body.stop = { set, time: clock[NOW]!, edge, other, turns: policy === 'turn' };
     return;
   }
   tellCrushed(body, { set, edge, other });
   const sides = isSide(body, edge) && (other < 0 || isSide(body, other));
-  letThrough(body, set, POLICIES[first] === 'through' ? PASSES : TOLD, sides);
+  letThrough(body, set, policy === 'through' ? PASSES : TOLD, sides);
+}
+
+/** Its policy, by how it comes before others. One that the game moves has no way back, and who goes back already stops. */
+function rankOf({ level, moving, clock }: Body, set: number): number {
+  const { policy, route } = level.movers[set - 1]!;
+  const stops = policy === 'turn' && (route === undefined || moving!.goesBackAt(set, clock[NOW]!));
+  return stops ? 0 : POLICIES.indexOf(policy);
 }
 
 /** Whether an edge is one of those that a body can fall along. */
@@ -121,7 +129,12 @@ export function beginStops(body: Body): void {
     const at = moversAt + MOVER_SLOTS * (stop.set - 1);
     // By now it may have gone on again, or have let the body through.
     if (s[at] !== MEETS && s[at] !== HOLDS_UP) continue;
-    if (!moving!.waitsAt(stop.set, Math.max(stop.time, clock[NOW]!))) continue;
+    const now = Math.max(stop.time, clock[NOW]!);
+    if (stop.turns) {
+      if (moving!.goesBackAt(stop.set, now)) tellCrushed(body, stop);
+      continue;
+    }
+    if (!moving!.waitsAt(stop.set, now)) continue;
     if (s[at] !== HOLDS_UP) tellCrushed(body, stop);
     s[at] = HOLDS_UP;
     s[at + 1] = stop.edge;

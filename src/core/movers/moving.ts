@@ -1,4 +1,5 @@
 import type { CompiledMover } from './mover.js';
+import type { CompiledRoute } from './route.js';
 
 /** What `locate` found: offset (units, y up), velocity just after the moment, acceleration, and how long both hold, s. */
 export const MX = 0;
@@ -10,24 +11,41 @@ export const MAY = 5;
 export const HOLDS = 6;
 export const MOTION_LENGTH = 7;
 
-/** The state of one mover: stage time less its own time; whether it waits, at which moment of its own. */
+/** The state of one mover: stage time less its own time; how it goes (one of the four below), at which moment of its own it began to wait or to go back. */
 const BEHIND = 0;
-export const WAITS = 1;
+export const GOING = 1;
 const OWN = 2;
-/** Of one that the game moves: its place, its velocity in this tick, that in the tick before and until when it lasted. */
+/** Of one that the game moves: its place, its velocity in this tick. */
 const PLACE_X = 3;
 const PLACE_Y = 4;
 const GOES_X = 5;
 const GOES_Y = 6;
+/** The velocity that it had before it last stopped or turned for somebody (of one that the game moves: in the tick before), and until when. */
 const WENT_X = 7;
 const WENT_Y = 8;
 export const WENT_UNTIL = 9;
-/** Since when it waits, s of stage time. */
+/** Since when it waits or goes back, s of stage time. */
 const SINCE = 10;
 export const MOVER_NUMBERS = 11;
 
+/** How a mover goes: along its way; it waits for somebody; it goes back to the stop that it left last; it waits on that way. */
+const ALONG = 0;
+const WAITS = 1;
+const BACK = 2;
+const WAITS_BACK = 3;
+export const MOST_GOING = WAITS_BACK;
+
+/** What may change about it within a tick: it goes on, waits, or turns back. */
+export const GOES_ON = 0;
+export const STOPS = 1;
+export const TURNS = 2;
+
 /** Moments closer than this are one, s. */
 const ROUNDING = 1e-10;
+/** How long after it has gone on from a stop a mover has left it, s. */
+const LEFT = 1e-9;
+/** After the numbers of a state: how long it goes on like that, s. */
+const LASTS = MOVER_NUMBERS;
 const NO_VELOCITY = new Float64Array(MOTION_LENGTH);
 
 /** Where the movers of a level are, at any moment of the present tick. */
@@ -39,16 +57,20 @@ export class Moving {
   /** The present tick, s of stage time. */
   private start = 0;
   private end = 0;
-  /** Within it, movers that begin to wait (1) or go on (0), in order. */
+  /** Within it, movers that stop, turn back or go on, in order; and the velocities that they had. */
   private readonly switchSet: number[] = [];
   private readonly switchTime: number[] = [];
   private readonly switchTo: number[] = [];
+  private readonly switchX: number[] = [];
+  private readonly switchY: number[] = [];
+  /** The state of one mover at a moment, as `look` has found it; and how long that holds, s. */
+  private readonly now = new Float64Array(MOVER_NUMBERS + 1);
 
-  /** Whether there are movers that wait for a body. */
+  /** Whether there are movers that wait for a body, or turn back. */
   readonly mayWait: boolean;
 
   constructor(readonly movers: readonly CompiledMover[]) {
-    this.mayWait = movers.some(({ policy }) => policy === 'stop');
+    this.mayWait = movers.some(({ policy }) => policy === 'stop' || policy === 'turn');
     this.s = new Float64Array(movers.length * MOVER_NUMBERS);
     movers.forEach(({ route }, i) => {
       if (route) this.s[i * MOVER_NUMBERS + BEHIND] = -route.phase;
@@ -60,49 +82,138 @@ export class Moving {
   begin(start: number, length: number): void {
     this.start = start;
     this.end = start + length;
-    this.switchSet.length = this.switchTime.length = this.switchTo.length = 0;
+    this.forget();
+  }
+
+  private forget(): void {
+    const { switchSet, switchTime, switchTo, switchX, switchY } = this;
+    switchSet.length = switchTime.length = switchTo.length = switchX.length = switchY.length = 0;
+  }
+
+  /** Finds out how a mover goes at a moment of the tick: its state then, left in `now`. */
+  private look(set: number, time: number): void {
+    const { s, now, switchSet } = this;
+    const base = (set - 1) * MOVER_NUMBERS;
+    for (let i = 0; i < MOVER_NUMBERS; i++) now[i] = s[base + i]!;
+    now[LASTS] = Infinity;
+    for (let i = 0; i < switchSet.length; i++) {
+      if (switchSet[i] !== set) continue;
+      const moment = this.switchTime[i]!;
+      if (moment > time + ROUNDING) {
+        this.comeBack(set, time);
+        if (moment - time < now[LASTS]!) now[LASTS] = moment - time;
+        return;
+      }
+      this.comeBack(set, moment);
+      this.change(i, moment);
+    }
+    this.comeBack(set, time);
+  }
+
+  /** One of the changes of the tick. */
+  private change(i: number, moment: number): void {
+    const { now } = this;
+    const to = this.switchTo[i]!;
+    const going = now[GOING]!;
+    const waits = going === WAITS || going === WAITS_BACK;
+    if (to === GOES_ON) {
+      if (!waits) return;
+      if (going === WAITS) now[BEHIND] = moment - now[OWN]!;
+      now[GOING] = going === WAITS ? ALONG : BACK;
+    } else {
+      if (waits || (to === TURNS && going === BACK)) return;
+      now[OWN] = going === ALONG ? moment - now[BEHIND]! : now[OWN]! - (moment - now[SINCE]!);
+      now[GOING] = to === TURNS ? BACK : going === ALONG ? WAITS : WAITS_BACK;
+      now[WENT_X] = this.switchX[i]!;
+      now[WENT_Y] = this.switchY[i]!;
+      now[WENT_UNTIL] = moment;
+    }
+    now[SINCE] = moment;
+    now[LASTS] = Infinity;
+  }
+
+  /** One that goes back has come to the stop that it left last: there it stays as long as it ever does, and goes on along its way. */
+  private comeBack(set: number, time: number): void {
+    const { now } = this;
+    const { route } = this.movers[set - 1]!;
+    if (now[GOING] !== BACK || route === undefined) return;
+    const own = now[OWN]!;
+    const { lap, stops } = route;
+    // What it goes on from right now it has not left yet: it goes back to the one before.
+    const whole = Math.floor((own - LEFT) / lap);
+    let into = whole * lap;
+    let i = stops.length - 2;
+    while (i >= 0 && into + stops[i + 1]! > own - LEFT) i -= 2;
+    if (i < 0) {
+      i = stops.length - 2;
+      into -= lap;
+    }
+    const comes = now[SINCE]! + own - (into + stops[i + 1]!);
+    if (time < comes - ROUNDING) {
+      now[LASTS] = comes - time;
+      return;
+    }
+    now[GOING] = ALONG;
+    now[BEHIND] = comes - (into + stops[i]!);
+    now[LASTS] = Infinity;
   }
 
   /** Where a mover is at a moment of the tick; left in `at`. */
   locate(set: number, time: number): void {
-    const { s, at } = this;
+    const { now, at, s } = this;
     const { route } = this.movers[set - 1]!;
     const base = (set - 1) * MOVER_NUMBERS;
-    let waits = s[base + WAITS]!;
-    let behind = s[base + BEHIND]!;
-    let own = s[base + OWN]!;
-    let holds = Infinity;
-    for (let i = 0; i < this.switchSet.length; i++) {
-      if (this.switchSet[i] !== set) continue;
-      const moment = this.switchTime[i]!;
-      if (moment > time + ROUNDING) {
-        holds = moment - time;
-        break;
-      }
-      if (this.switchTo[i] === waits) continue;
-      waits = this.switchTo[i]!;
-      if (waits === 1) own = moment - behind;
-      else behind = moment - own;
+    if (this.switchSet.length === 0 && s[base + GOING] === ALONG) {
+      if (route) this.onRoute(route, time - s[base + BEHIND]!);
+      else this.onWay(base, time);
+      return;
     }
-    if (!waits) own = time - behind;
-    if (route) this.onRoute(route, own);
-    else {
-      const gone = (waits ? own : time) - this.start;
-      at[MVX] = s[base + GOES_X]!;
-      at[MVY] = s[base + GOES_Y]!;
-      at[MX] = s[base + PLACE_X]! + at[MVX]! * gone;
-      at[MY] = s[base + PLACE_Y]! + at[MVY]! * gone;
-      at[MAX] = at[MAY] = 0;
-      at[HOLDS] = Infinity;
-    }
+    this.look(set, time);
+    const going = now[GOING]!;
+    const waits = going === WAITS || going === WAITS_BACK;
+    const own = waits ? now[OWN]! : going === BACK ? now[OWN]! - (time - now[SINCE]!) : time - now[BEHIND]!;
+    if (!route) this.onWay(base, waits ? own : time);
+    else if (going === BACK || going === WAITS_BACK) this.onWayBack(route, own);
+    else this.onRoute(route, own);
     if (waits) {
       at[MVX] = at[MVY] = at[MAX] = at[MAY] = 0;
       at[HOLDS] = Infinity;
     }
-    if (holds < at[HOLDS]!) at[HOLDS] = holds;
+    if (now[LASTS]! < at[HOLDS]!) at[HOLDS] = now[LASTS]!;
   }
 
-  private onRoute(route: NonNullable<CompiledMover['route']>, own: number): void {
+  /** One that the game moves goes evenly through the tick. */
+  private onWay(base: number, time: number): void {
+    const { s, at } = this;
+    const gone = time - this.start;
+    at[MVX] = s[base + GOES_X]!;
+    at[MVY] = s[base + GOES_Y]!;
+    at[MX] = s[base + PLACE_X]! + at[MVX]! * gone;
+    at[MY] = s[base + PLACE_Y]! + at[MVY]! * gone;
+    at[MAX] = at[MAY] = 0;
+    at[HOLDS] = Infinity;
+  }
+
+  /** The same way, backwards: what it does next is what it did before. */
+  private onWayBack(route: CompiledRoute, own: number): void {
+    const { at } = this;
+    const { lap, start } = route;
+    const count = start.length - 1;
+    const whole = Math.floor((own - ROUNDING) / lap);
+    const into = own - whole * lap;
+    let i = 0;
+    while (i + 1 < count && start[i + 1]! < into - ROUNDING) i++;
+    const t = into - start[i]!;
+    at[MX] = route.x[i]! + t * (route.vx[i]! + (t * route.ax[i]!) / 2);
+    at[MY] = route.y[i]! + t * (route.vy[i]! + (t * route.ay[i]!) / 2);
+    at[MVX] = -(route.vx[i]! + t * route.ax[i]!) + 0;
+    at[MVY] = -(route.vy[i]! + t * route.ay[i]!) + 0;
+    at[MAX] = route.ax[i]!;
+    at[MAY] = route.ay[i]!;
+    at[HOLDS] = t;
+  }
+
+  private onRoute(route: CompiledRoute, own: number): void {
     const { at } = this;
     const { lap, laps, start } = route;
     const count = start.length - 1;
@@ -146,18 +257,17 @@ export class Moving {
 
   /** The velocity that a mover had just before a stop or a turn no longer than `within` ago, if there was one; left in `at`. */
   beforeTurn(set: number, time: number, within: number): boolean {
-    const { s, at } = this;
+    const { at, now } = this;
     const { route } = this.movers[set - 1]!;
-    const base = (set - 1) * MOVER_NUMBERS;
-    if (!route || s[base + WAITS] === 1) {
-      const until = s[base + WENT_UNTIL]!;
-      if (time - until > within + ROUNDING) return false;
-      at[MVX] = s[base + WENT_X]!;
-      at[MVY] = s[base + WENT_Y]!;
+    this.look(set, time);
+    if (!route || now[GOING] !== ALONG) {
+      if (time - now[WENT_UNTIL]! > within + ROUNDING) return false;
+      at[MVX] = now[WENT_X]!;
+      at[MVY] = now[WENT_Y]!;
       return true;
     }
     const { lap, start, laps } = route;
-    const own = time - s[base + BEHIND]!;
+    const own = time - now[BEHIND]!;
     let into = own - Math.floor((own + ROUNDING) / lap) * lap;
     const count = start.length - 1;
     if (own >= laps * lap) {
@@ -184,40 +294,39 @@ export class Moving {
     return false;
   }
 
-  /** Lets a mover wait, or go on, from a moment of the present tick. */
-  switch(set: number, time: number, waits: boolean): void {
+  /** Lets a mover wait, turn back or go on, from a moment of the present tick. */
+  switch(set: number, time: number, to: number): void {
+    this.locate(set, time);
     let i = this.switchSet.length;
     while (i > 0 && this.switchTime[i - 1]! > time) i--;
     this.switchSet.splice(i, 0, set);
     this.switchTime.splice(i, 0, time);
-    this.switchTo.splice(i, 0, waits ? 1 : 0);
+    this.switchTo.splice(i, 0, to);
+    this.switchX.splice(i, 0, this.at[MVX]!);
+    this.switchY.splice(i, 0, this.at[MVY]!);
   }
 
   /** Whether a mover waits at a moment of the tick. */
   waitsAt(set: number, time: number): boolean {
-    let waits = this.s[(set - 1) * MOVER_NUMBERS + WAITS] === 1;
-    for (let i = 0; i < this.switchSet.length && this.switchTime[i]! <= time + ROUNDING; i++)
-      if (this.switchSet[i] === set) waits = this.switchTo[i] === 1;
-    return waits;
+    this.look(set, time);
+    return this.now[GOING] === WAITS || this.now[GOING] === WAITS_BACK;
+  }
+
+  /** Whether a mover goes back at a moment of the tick. */
+  goesBackAt(set: number, time: number): boolean {
+    this.look(set, time);
+    return this.now[GOING] === BACK;
   }
 
   /** Whether a mover waits at the tick's end, as far as that is known. */
   waits(set: number): boolean {
-    const last = this.switchSet.lastIndexOf(set);
-    return (last >= 0 ? this.switchTo[last]! : this.s[(set - 1) * MOVER_NUMBERS + WAITS]!) === 1;
+    return this.waitsAt(set, this.end);
   }
 
   /** Since when a mover that waits at a moment of the tick has done so, s of stage time. */
   waitsSince(set: number, time: number): number {
-    const base = (set - 1) * MOVER_NUMBERS;
-    let waits = this.s[base + WAITS]!;
-    let since = this.s[base + SINCE]!;
-    for (let i = 0; i < this.switchSet.length && this.switchTime[i]! <= time + ROUNDING; i++) {
-      if (this.switchSet[i] !== set || this.switchTo[i] === waits) continue;
-      waits = this.switchTo[i]!;
-      since = this.switchTime[i]!;
-    }
-    return since;
+    this.look(set, time);
+    return this.now[SINCE]!;
   }
 
   /** When a mover last began to wait or went on within the tick, s of stage time; the tick's start where it did neither. */
@@ -265,7 +374,6 @@ export class Moving {
     for (let set = 1; set <= this.movers.length; set++) {
       const base = (set - 1) * MOVER_NUMBERS;
       const { route } = this.movers[set - 1]!;
-      s[base + SINCE] = this.waitsSince(set, Infinity);
       if (!route) {
         const waits = this.waits(set);
         this.locate(set, waits ? this.changed(set) : end);
@@ -279,21 +387,11 @@ export class Moving {
         s[base + GOES_X] = s[base + GOES_Y] = 0;
         continue;
       }
-      for (let i = 0; i < this.switchSet.length; i++) {
-        if (this.switchSet[i] !== set) continue;
-        const moment = this.switchTime[i]!;
-        if (this.switchTo[i] === s[base + WAITS]) continue;
-        if (this.switchTo[i] === 1) {
-          this.onRoute(route, moment - s[base + BEHIND]!);
-          s[base + WENT_X] = at[MVX]!;
-          s[base + WENT_Y] = at[MVY]!;
-          s[base + WENT_UNTIL] = moment;
-          s[base + OWN] = moment - s[base + BEHIND]!;
-        } else s[base + BEHIND] = moment - s[base + OWN]!;
-        s[base + WAITS] = this.switchTo[i]!;
-      }
+      if (this.switchSet.length === 0 && s[base + GOING] === ALONG) continue;
+      this.look(set, end);
+      for (let i = 0; i < MOVER_NUMBERS; i++) s[base + i] = this.now[i]!;
     }
-    this.switchSet.length = this.switchTime.length = this.switchTo.length = 0;
+    this.forget();
   }
 
   private keepWent(base: number, until: number): void {

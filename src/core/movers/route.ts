@@ -19,6 +19,11 @@ export interface CompiledRoute {
   readonly vy: Float64Array;
   readonly ax: Float64Array;
   readonly ay: Float64Array;
+  /**
+   * Where it stops, or turns round, in the order of the lap: two numbers each, when it comes there (s into the lap; below 0 where the pause began in the lap
+   * before) and when it goes on. A way round without any has the place where its lap begins.
+   */
+  readonly stops: Float64Array;
   /** What the offset stays within: left, bottom, right, top. */
   readonly box: readonly [number, number, number, number];
 }
@@ -321,5 +326,46 @@ function finish(list: readonly number[], more: { lap: number; phase: number; lap
     for (const t of [0, length, -vx[i]! / ax[i]!, -vy[i]! / ay[i]!])
       if (t >= 0 && t <= length) add(x[i]! + t * (vx[i]! + (t * ax[i]!) / 2), y[i]! + t * (vy[i]! + (t * ay[i]!) / 2));
   }
-  return { ...more, start, x, y, vx, vy, ax, ay, box: [left, bottom, right, top] };
+  return {
+    ...more,
+    start,
+    x,
+    y,
+    vx,
+    vy,
+    ax,
+    ay,
+    stops: stopsOf(start, vx, vy, ax, ay),
+    box: [left, bottom, right, top],
+  };
+}
+
+/** Speeds of so small a share of the fastest are none. */
+const STANDS = 1e-9;
+
+function stopsOf(
+  start: Float64Array,
+  vx: Float64Array,
+  vy: Float64Array,
+  ax: Float64Array,
+  ay: Float64Array,
+): Float64Array {
+  const count = vx.length;
+  const length = (i: number): number => start[i + 1]! - start[i]!;
+  const speed = (x: number, y: number): number => Math.abs(x) + Math.abs(y);
+  let fastest = 0;
+  for (let i = 0; i < count; i++) fastest = Math.max(fastest, speed(vx[i]!, vy[i]!));
+  const none = STANDS * fastest;
+  const rests = (i: number): boolean => speed(vx[i]!, vy[i]!) <= none && speed(ax[i]!, ay[i]!) * length(i) <= none;
+  const list: number[] = [];
+  for (let i = 0; i < count; i++) {
+    if (rests(i)) continue;
+    let before = (i + count - 1) % count;
+    let paused = 0;
+    for (; rests(before) && paused < start[count]!; before = (before + count - 1) % count) paused += length(before);
+    const [ux, uy] = [vx[before]! + length(before) * ax[before]!, vy[before]! + length(before) * ay[before]!];
+    const turns = ux * vx[i]! + uy * vy[i]! < 0 || (speed(ux, uy) <= none && speed(vx[i]!, vy[i]!) <= none);
+    if (paused > 0 || turns) list.push(start[i]! - paused, start[i]!);
+  }
+  return Float64Array.from(list.length > 0 ? list : [0, 0]);
 }

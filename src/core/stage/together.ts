@@ -1,3 +1,4 @@
+import { GOES_ON, STOPS, TURNS } from '../movers/moving.js';
 import { playTick } from '../body/substep.js';
 import type { Moving } from '../movers/moving.js';
 import type { Body, Crush } from '../state/body.js';
@@ -52,7 +53,7 @@ export class Together {
       let at = changes.length;
       while (at > 0 && changes[at - 1]!.time > change.time) at--;
       changes.splice(at, 0, change);
-      moving.switch(change.set, change.time, change.stop !== undefined);
+      moving.switch(change.set, change.time, change.stop ? (change.stop.turns ? TURNS : STOPS) : GOES_ON);
       this.goBack(bodies);
       queue.count = told;
     }

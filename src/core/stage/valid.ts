@@ -1,6 +1,6 @@
 import { MOVE } from '../input/intents.js';
 import { OPPOSED } from '../input/opposed.js';
-import { MOVER_NUMBERS, WAITS, WENT_UNTIL } from '../movers/moving.js';
+import { GOING, MOST_GOING, MOVER_NUMBERS, WENT_UNTIL } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { ABOARD, AIR_SPENT, BEYOND, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, EASE_TO, EASING, EDGE, END, FACE, FACED_X, FACED_Y, FACE_HIGH, FACE_LOW, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, GRIP, GRIP_SIDE, HEAD, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, PIT_EDGE, POSE, PUSHED, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW, WALL_SIDE, WALL_X, WANT, WAS_X, WAS_Y, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 
@@ -121,7 +121,7 @@ function limitsOfMovers(aims: number, size: number): Limits {
   const limits = new Limits(size);
   for (let i = 0; i < aims; i++) limits.within(-PLACE, Infinity, i);
   for (let at = aims; at < size; at += MOVER_NUMBERS) {
-    limits.one(0, 1, at + WAITS);
+    limits.one(0, MOST_GOING, at + GOING);
     limits.within(-Infinity, ANY, at + WENT_UNTIL);
   }
   return limits;

@@ -34,6 +34,8 @@ export interface Crush {
   edge: number;
   /** −1 where it is not known. */
   other: number;
+  /** Whether the mover goes back instead of waiting. */
+  turns: boolean;
 }
 
 /** What a body has to know of an ability: the rest is for whoever lets it act. */

@@ -96,8 +96,8 @@ export interface Outline {
   source?: number | readonly number[];
 }
 
-/** What a mover does with a body that it would crush: wait, let it through, or only tell. */
-export const POLICIES = ['stop', 'through', 'tell'] as const;
+/** What a mover does with a body that it would crush: wait, go back the way it came, let it through, or only tell. */
+export const POLICIES = ['stop', 'turn', 'through', 'tell'] as const;
 export type Policy = (typeof POLICIES)[number];
 
 /** Shapes that move together, without turning. */
