@@ -236,13 +236,17 @@ describe('Contact: under a block that slides away', () => {
 describe('Contact: pits, tips and sides', () => {
   it('a body in a pit against a waiting mover never hangs in the air', () => {
     const random = randomizer(66);
-    for (let i = 0; i < share({ quick: 20, test: 200, deep: 1000 }); i++) {
+    for (let i = 0; i < share({ quick: 8, test: 60, deep: 1000 }); i++) {
+      // A steep face on the left; a plug with a steep face of its own comes from the right, and perhaps a lid from above.
       const steep = random.between(1.3, 4);
-      const reach = random.between(0.7, 2.5);
+      const y = random.between(1, 2.5);
       const level: Drawing = {
-        outlines: [shape(-2, 0, 0, 0, 0, 0.01, -3, 3 * steep, -6, 3 * steep, -6, -3, 10, -3, 10, -2, -2, -2)],
-        movers: [{ ...sent('plug', [shape(0.4, -2, 6, -2, 6, 2.5, 0.4 + random.between(0, 1.5), 2.5)], [-reach, random.between(-0.3, 0.3)], random.between(0.3, 1.5)), policy: 'stop' }, ...(random.chance(0.7) ? [sent('lid', [block(-4, 4, 8, 1)], [0, -random.between(0.5, 3)], random.between(0.3, 1.2))] : [])],
-        spawns: { start: { at: [0, random.between(0.5, 2.5)] } },
+        outlines: [shape(-8, -6, 0, -6, 0, 0, -3, 3 * steep, -8, 3 * steep)],
+        movers: [
+          { ...sent('plug', [shape(1, -6, 8, -6, 8, 3, 1 + random.between(0, 2), 3, 1, 0)], [-random.between(0.7, 1), random.between(-0.3, 0.3)], random.between(0.3, 1.5)), policy: 'stop' },
+          ...(random.chance(0.7) ? [sent('lid', [block(-3, 5, 8, 1)], [0, -random.between(0.5, 3)], random.between(0.3, 1.2))] : []),
+        ],
+        spawns: { start: { at: [0.4 - y / steep, y] } },
       };
       const keys = `jump@${random.between(0.8, 2).toFixed(3)} jump@${random.between(2.2, 2.8).toFixed(3)}-3`;
       const rate = TOUCH_RATES[i % 4]!;
@@ -250,21 +254,20 @@ describe('Contact: pits, tips and sides', () => {
       playIn(level, {}, keys, rate, 4, { each: ({ hero, stage }) => {
         const hangs = hero.support === '' && hero.vy === 0 && hero.vx === 0;
         still = hangs ? still + 1 / rate : 0;
-        expect(still, `case ${i} at ${stage.time}: hangs at ${hero.x}, ${hero.y}`).to.be.at.most(0.1);
+        expect(still, `case ${i} at ${stage.time}: hangs at ${hero.x}, ${hero.y}, ${rate} a second`).to.be.at.most(0.1);
       } });
     }
   }); // prettier-ignore
 
   for (const form of ['line', 'ground', 'one-way'] as const)
     it(`a jump straight up beside the low end of a slanted ${form} does not land on its tip with no overlap`, () => {
-      for (const off of [0, 1e-9, -1e-9, 1e-7, 3e-7, 6e-7])
-        for (const rise of [0.5, 1, -0.5]) {
-          const low = rise > 0 ? [4, 1, 8, 1 + 4 * rise] : [4, 1, 8, 1 + 4 * rise];
+      for (const off of [0, 1e-9, -1e-9, -1e-7, -1e-6])
+        for (const rise of [0.2, 0.5, 1, 1.5]) {
+          const low = [4, 1, 8, 1 + 4 * rise];
           const level: Drawing = {
             outlines: [block(-10, -2, 30, 2), open(form, ...low)],
             spawns: { start: { at: [4 - 0.35 + off, 0] } },
           };
-          if (rise < 0) continue;
           bothWays(level, {}, 'jump@0.2', 2, (played, what) => {
             const lands = played.events.filter(({ event }) => event === 'touchdown');
             expect(
@@ -326,7 +329,8 @@ describe('Contact: pits, tips and sides', () => {
         bothWays(level, { slope: { step } }, 'right@0', 3, (played, what) => {
           expect(along(played), `${height} ${step}, ${what}`).to.be.above(15);
           expect(
-            played.names.filter((name) => name !== 'turned'),
+            // Down from one it may fall that far, where nothing is followed down.
+            played.names.filter((name) => name !== 'turned' && (step > 0 || (name !== 'leave' && name !== 'touchdown'))),
             `${height} ${step}, ${what}`,
           ).to.deep.equal([]);
           expect(Math.abs(played.hero.vx), what).to.equal(7.5);
@@ -363,7 +367,8 @@ describe('Contact: pushed out of something solid', () => {
   };
   it('a press, a border of a zone and a window act at their own moments, the same at every rate', () => {
     for (const [tuning, keys] of [
-      [{}, 'jump@0.11'],
+      [{}, 'jump@0.09'],
+        [{}, 'jump@0.09'], [{}, 'jump@0.11'],
       [{}, 'jump@0.19'],
       [{ grace: { buffer: 0.06 } }, 'jump@0.171 right@0.05 left@0.13'],
       [{ body: { freeBy: 5 }, airJumps: { heights: [1] } }, 'jump@0.3'],
@@ -381,20 +386,20 @@ describe('Contact: pushed out of something solid', () => {
 
 describe('Contact: carriers', () => {
   it('one that falls away in a zone of other gravity is left at the same moment at every rate, and after a restore', () => {
-    for (const gravity of [0.4, 1.6]) {
+    for (const gravity of [0.25, 0.5]) {
       const level: Drawing = {
         outlines: [block(-10, -22, 30, 2)],
         movers: [{ name: 'lift', shapes: [block(-2, -1, 4, 1)], route: { curve: [[0, 0, 0, -18], [0, -18, 0, 0]], lap: 6, keyPoints: [0, 0.5, 1], keyTimes: [0, 0.5, 1], keySplines: [[0.6, 0, 1, 0.4], [0.3, 0.3, 0.6, 0.6]] } }],
-        zones: [{ name: 'air', box: [-20, -40, 40, 60], gravity }],
+        zones: [{ name: 'air', box: [-20, -40, 40, 39.3], gravity }],
         spawns: { start: { at: [0, 0] } },
       }; // prettier-ignore
       const tuning: Tuning = { jump: { baseGravity: 8, height: 2 }, gravity: { falling: 1 } };
       let all: string[] | undefined;
-      bothWays(level, tuning, '', 2.5, (played, what) => {
+      bothWays(level, tuning, '', 3, (played, what) => {
         all ??= told(played);
         expect(told(played), what).to.deep.equal(all);
       });
-      bothWays(level, tuning, '', 2.5, (played, what) => expect(told(played), `restored, ${what}`).to.deep.equal(all), {
+      bothWays(level, tuning, '', 3, (played, what) => expect(told(played), `restored, ${what}`).to.deep.equal(all), {
         each: ({ stage }) => stage.restore(stage.snapshot()),
       });
       expect(all!.some((line) => line.startsWith('alight'))).to.equal(true);

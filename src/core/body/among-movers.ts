@@ -1,16 +1,16 @@
+import { cutAtPlaces, layUntil, passTime } from './drive.js';
 import { meet } from '../abilities/acting.js';
 import { settle, settleMoving } from '../contact/arrive.js';
-import { beginStops, crush, cutWhereFree, isCaught, senseMovers, staysPut } from '../contact/crush.js';
-import { cutWhereClear } from '../contact/clear.js';
+import { beginStops, crush, isCaught, senseMovers, staysPut } from '../contact/crush.js';
 import { mayFly } from '../contact/fall-away.js';
 import { firstOf } from '../contact/first-touch.js';
 import { tellAboard } from '../contact/riding.js';
 import { HOLDS, MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { NOW, OFFSET, ROW_COUNT, TICK_LENGTH, TICK_START } from '../state/clock.js';
+import { NOW, ROW_COUNT } from '../state/clock.js';
 import { isMet, placeSets } from '../state/frame.js';
 import { EDGE, FACE, FRAME, GROUND, HEAD, SUPPORT, VX, VY, WALL, X, Y } from '../state/layout.js';
-import { AT, PX, PY, T, cutAt, locate } from '../sweep/path.js';
+import { PX, PY, cutAt } from '../sweep/path.js';
 import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { takeIntents } from './intents.js';
 import { updatePose } from './poses.js';
@@ -19,12 +19,16 @@ import { updatePose } from './poses.js';
 
 const found = new Float64Array(TOUCH_LENGTH);
 
-/** What moves is where it is now; what carries the body may fall away. @returns whether the part-tick goes on */
-export function senseMoving(body: Body): boolean {
+/** What moves is where it is now, and may have left the body behind, or hold it. */
+export function senseMoving(body: Body): void {
   placeSets(body);
   beginStops(body);
   senseMovers(body);
   forgetFar(body);
+}
+
+/** What carries the body may fall away; one that is told that it is crushed stays where it is. @returns whether the part-tick goes on */
+export function isCarriedOn(body: Body): boolean {
   if (!staysPut(body)) {
     mayFly(body);
     tellAboard(body);
@@ -48,25 +52,18 @@ const CONTACTS = [WALL, FACE, HEAD] as const;
 
 /** Crushed and told so: it stays where it is until it is clear, and only listens. What comes into its way now crushes it too. */
 function stayPut(body: Body): void {
-  const { s, clock, path } = body;
+  const { s, path } = body;
   takeIntents(body);
   path.fill(0);
   path[PX] = s[X]!;
   path[PY] = s[Y]!;
   s[VX] = s[VY] = 0;
-  let time = clock[TICK_LENGTH]! - clock[OFFSET]!;
-  if (body.nextIntent < body.intents.count) time = Math.min(time, body.intents.time[body.nextIntent]! - clock[OFFSET]!);
-  path[T] = path[AT] = time;
-  locate(path);
-  cutAt(path, body.frame[HOLDS]!);
-  cutWhereFree(body);
-  cutWhereClear(body);
+  body.again = false;
+  layUntil(body, body.frame[HOLDS]!);
+  cutAtPlaces(body);
   const edge = firstOf(body, found);
   if (edge >= 0) cutAt(path, found[WHEN]!);
-  time = path[T]!;
-  clock[OFFSET] = time === clock[TICK_LENGTH]! - clock[OFFSET]! ? clock[TICK_LENGTH]! : clock[OFFSET]! + time;
-  clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
-  placeSets(body);
+  passTime(body);
   if (edge >= 0) crush(body, edge, s[SUPPORT] === GROUND ? s[EDGE]! : -1);
   updatePose(body);
 }

@@ -40,7 +40,7 @@ import { cutWhereZonesChange } from './zones.js';
 
 /** Lays the path of this piece, and how long it stays valid. The run has laid its part across already. */
 export function layPath(body: Body): void {
-  const { s, path, clock, motion, intents } = body;
+  const { s, path, clock, motion } = body;
   path[PY] = s[Y]!;
   path[LINK] = 0;
   verticalMotion(body);
@@ -52,34 +52,14 @@ export function layPath(body: Body): void {
     slideOnFace(body);
     if (s[HEAD]! >= 0) goDownWith(body);
   }
-  let time = clock[TICK_LENGTH]! - clock[OFFSET]!;
-  if (body.nextIntent < intents.count) {
-    const until = intents.time[body.nextIntent]! - clock[OFFSET]!;
-    if (until < time) time = until;
-  }
+  let time = Infinity;
   if (clock[X_ENDS]! < time) time = clock[X_ENDS]!;
   if (clock[Y_ENDS]! < time) time = clock[Y_ENDS]!;
   if (clock[FACE_ENDS]! < time) time = clock[FACE_ENDS]!;
-  if (s[JUMPING] === 1 && s[KEY] === LET_GO) {
-    const until = s[LAUNCHED]! + motion.minHold - clock[NOW]!;
-    if (until < time) time = until > 0 ? until : 0;
-  }
-  if (s[PRESSES + JUMP]! >= 0) time = untilJump(body, time);
-  const { timers } = body;
-  for (let i = 0; i < timers.length; i++) {
-    const until = s[timers[i]!]! - clock[NOW]!;
-    if (until > SLACK && until < time) time = until;
-  }
-  path[T] = path[AT] = body.again ? 0 : time;
-  locate(path);
   clock[SUPPORT_ENDS] = Infinity;
   clock[WALL_ENDS] = Infinity;
-  if (body.moving !== undefined) {
-    keepReach(body);
-    cutWhereTouchingChanges(body);
-    cutWhereFree(body);
-    cutWhereClear(body);
-  }
+  layUntil(body, time);
+  if (body.moving !== undefined) cutWhereTouchingChanges(body);
   if (s[FACE]! >= 0) cutWhereFaceEnds(body);
   if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);
   if (s[WALL]! >= 0) {
@@ -87,12 +67,45 @@ export function layPath(body: Body): void {
     cutWhereWallEnds(body);
   }
   if (motion.walls && (s[SUPPORT] === NONE || s[SUPPORT] === ON_WALL)) cutWhereGripChanges(body);
-  cutWhereZonesChange(body);
-  if (body.bordered) cutAtBorders(body);
+  cutAtPlaces(body);
   // What ends later is not reached in this piece.
   if (path[T]! < clock[SUPPORT_ENDS]!) clock[SUPPORT_ENDS] = Infinity;
   if (path[T]! < clock[WALL_ENDS]!) clock[WALL_ENDS] = Infinity;
   if (path[T]! < clock[FACE_ENDS]!) clock[FACE_ENDS] = Infinity;
+}
+
+/**
+ * Ends the piece when anything ends it that does not depend on where the body is: the tick, the next intent, windows and timers, movers that wait or are
+ * apart.
+ * @param time until when its own drive lasts, s
+ */
+export function layUntil(body: Body, time: number): void {
+  const { s, path, clock, motion, intents, timers } = body;
+  let ends = time;
+  const soonest = (until: number): void => {
+    if (until < ends) ends = until > 0 ? until : 0;
+  };
+  soonest(clock[TICK_LENGTH]! - clock[OFFSET]!);
+  if (body.nextIntent < intents.count) soonest(intents.time[body.nextIntent]! - clock[OFFSET]!);
+  if (s[JUMPING] === 1 && s[KEY] === LET_GO) soonest(s[LAUNCHED]! + motion.minHold - clock[NOW]!);
+  if (s[PRESSES + JUMP]! >= 0) ends = untilJump(body, ends);
+  for (let i = 0; i < timers.length; i++) {
+    const until = s[timers[i]!]! - clock[NOW]!;
+    if (until > SLACK) soonest(until);
+  }
+  path[T] = path[AT] = body.again ? 0 : ends;
+  locate(path);
+  if (body.moving !== undefined) {
+    keepReach(body);
+    cutWhereFree(body);
+    cutWhereClear(body);
+  }
+}
+
+/** Ends the piece where it comes into a zone, or out of one, or to a border of the level. */
+export function cutAtPlaces(body: Body): void {
+  cutWhereZonesChange(body);
+  if (body.bordered) cutAtBorders(body);
 }
 
 /** On the ground the path up follows the path across. */
@@ -133,6 +146,16 @@ function untilJump(body: Body, time: number): number {
 /** A speed of so small a share of the terminal speed is rounding. */
 const ROUNDING = 1e-15;
 
+/** It is as much later as the path was located at. */
+export function passTime(body: Body): void {
+  const { path, clock } = body;
+  const t = path[AT]!;
+  const left = clock[TICK_LENGTH]! - clock[OFFSET]!;
+  clock[OFFSET] = t === left ? clock[TICK_LENGTH]! : clock[OFFSET]! + t;
+  clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
+  placeSets(body);
+}
+
 /** Moves to where the path was located, and takes on exactly what ends there. */
 export function advance(body: Body): void {
   const { s, path, clock } = body;
@@ -150,10 +173,7 @@ export function advance(body: Body): void {
   s[VY] = (t >= clock[Y_ENDS]! ? clock[Y_END_SPEED]! : path[AT_VY]!) + 0;
   if (s[PHASE] === ON_RAMP) s[RAMP] = s[RAMP]! + t;
   if (s[Y]! > s[HIGHEST]!) s[HIGHEST] = s[Y]!;
-  const left = clock[TICK_LENGTH]! - clock[OFFSET]!;
-  clock[OFFSET] = t === left ? clock[TICK_LENGTH]! : clock[OFFSET]! + t;
-  clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
-  placeSets(body);
+  passTime(body);
   if (body.pushedAlong) keepBeside(body);
   // Along a face that has stopped moving, what is left of a speed is rounding.
   if (body.moving !== undefined && s[FACE]! >= 0 && Math.abs(s[VY]!) < ROUNDING * body.motion.cap) s[VY] = 0;

@@ -1,14 +1,15 @@
+import { crossBorders } from './borders.js';
+import { cutAtPlaces, layUntil, passTime } from './drive.js';
 import { edgesIn, isInside } from '../contact/inside.js';
 import { leaveAny } from '../contact/leave.js';
 import { standHere } from '../contact/stance.js';
 import { MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { NOW, OFFSET, TICK_LENGTH, TICK_START } from '../state/clock.js';
-import { placeSets } from '../state/frame.js';
-import { EASING, FACE, FALL, FREEING, FREE_X, FREE_Y, HIGHEST, PHASE, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
+import { FACE_ENDS, NOW, SUPPORT_ENDS, WALL_ENDS, X_ENDS, Y_ENDS } from '../state/clock.js';
+import { EASING, FACE, FALL, FREEING, FREE_X, FREE_Y, HIGHEST, PHASE, SLACK, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
 import { gapBefore } from '../sweep/hull.js';
 import type { Near } from '../sweep/near.js';
-import { AT, AT_X, AT_Y, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, locate } from '../sweep/path.js'; // prettier-ignore
+import { AT, AT_X, AT_Y, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE } from '../sweep/path.js'; // prettier-ignore
 import { CLOSED, LINE } from '../terrain/edges.js';
 
 /** How far a way out is looked for, in body sizes. */
@@ -131,46 +132,62 @@ function addStops(body: Body, near: Near, dx: number, dy: number, most: number, 
   }
 }
 
-/** Moves a body on its way out, for the rest of the tick or until it is free. */
-export function pushOut(body: Body): void {
-  const { s, path, clock, motion } = body;
-  const left = clock[TICK_LENGTH]! - clock[OFFSET]!;
-  // Where there was no way out, something that moves may have made one.
-  if (s[FREEING] === NO_WAY && body.level.movers.length > 0 && clock[OFFSET] === 0) {
-    if (isInside(body, s[X]!, s[Y]!)) startFreeing(body);
-    else {
-      s[FREEING] = 0;
-      body.tell('freed');
-      standHere(body);
-      return;
-    }
+/** A body without a way out looks for one again this often, s: something that moves may have made one. */
+const LOOKS = 1 / 64;
+
+/** Where there was no way out, something that moves may have made one. @returns whether the body is still inside something */
+export function findsNoWayOut(body: Body): boolean {
+  const { s, clock, level } = body;
+  if (s[FREEING] !== NO_WAY || level.movers.length === 0 || untilNextLook(clock[NOW]!) < LOOKS - SLACK) return true;
+  if (isInside(body, s[X]!, s[Y]!)) {
+    startFreeing(body);
+    return true;
   }
+  comeFree(body);
+  return false;
+}
+
+/** How long it is until the next look, s: a whole one at a look itself. */
+function untilNextLook(now: number): number {
+  const since = now - Math.floor(now / LOOKS + SLACK) * LOOKS;
+  return since < SLACK ? LOOKS : LOOKS - since;
+}
+
+/** Lays the way out: what pushes a body out of something solid is a drive like any other, but that nothing stops it. */
+export function layWayOut(body: Body): void {
+  const { s, path, clock, motion } = body;
   const dx = s[FREE_X]! - s[X]!;
   const dy = s[FREE_Y]! - s[Y]!;
-  const distance = Math.sqrt(dx * dx + dy * dy);
-  const time = s[FREEING] === NO_WAY ? Infinity : distance / motion.freeBy;
+  const none = s[FREEING] === NO_WAY;
+  const time = none ? Infinity : Math.sqrt(dx * dx + dy * dy) / motion.freeBy;
   path[PX] = s[X]!;
   path[PY] = s[Y]!;
   path[PAX] = path[PAY] = path[PJY] = path[RATE] = path[LINK] = 0;
-  path[PVX] = time > 0 && time < Infinity ? dx / time : 0;
-  path[PVY] = time > 0 && time < Infinity ? dy / time : 0;
-  path[T] = path[AT] = time < left ? time : left;
-  locate(path);
-  s[X] = path[AT_X]! + 0;
-  s[Y] = path[AT_Y]! + 0;
+  path[PVX] = time > 0 && !none ? dx / time : 0;
+  path[PVY] = time > 0 && !none ? dy / time : 0;
+  clock[X_ENDS] = time;
+  clock[Y_ENDS] = clock[FACE_ENDS] = clock[SUPPORT_ENDS] = clock[WALL_ENDS] = Infinity;
+  layUntil(body, none && body.level.movers.length > 0 ? untilNextLook(clock[NOW]!) : time);
+  cutAtPlaces(body);
+}
+
+/** Goes as far as the way out was laid. */
+export function goOut(body: Body): void {
+  const { s, path, clock } = body;
+  const arrives = path[AT]! >= clock[X_ENDS]!;
+  s[X] = (arrives ? s[FREE_X]! : path[AT_X]!) + 0;
+  s[Y] = (arrives ? s[FREE_Y]! : path[AT_Y]!) + 0;
   s[HIGHEST] = s[Y]!;
-  clock[OFFSET] = time < left ? clock[OFFSET]! + time : clock[TICK_LENGTH]!;
-  clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
-  if (time > left) return;
-  s[X] = s[FREE_X]!;
-  s[Y] = s[FREE_Y]!;
-  s[FREEING] = 0;
+  passTime(body);
+  if (body.bordered) crossBorders(body);
+  if (!arrives || s[FREEING] !== ON_THE_WAY) return;
   // What moves may have come there in the meantime.
-  placeSets(body);
-  if (body.level.movers.length > 0 && isInside(body, s[X]!, s[Y]!)) {
-    startFreeing(body);
-    return;
-  }
+  if (body.level.movers.length > 0 && isInside(body, s[X]!, s[Y]!)) startFreeing(body);
+  else comeFree(body);
+}
+
+function comeFree(body: Body): void {
+  body.s[FREEING] = 0;
   body.tell('freed');
   standHere(body);
 }

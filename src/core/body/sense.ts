@@ -3,12 +3,10 @@ import { besideWall, feelForWall, isGrippable, runOf } from '../contact/sides.js
 import type { Body } from '../state/body.js';
 import { COYOTE, DROPPED, FACE, FACE_NX, FACE_NY, GRIP, GRIP_SIDE, GROUND, HEIGHT, ON_LEDGE, SUPPORT, SURFACE, VX, WALL, WALL_COYOTE, WALL_SIDE } from '../state/layout.js'; // prettier-ignore
 import { coyoteOpen, grip, letGoOfWall, wallCoyoteOpen } from '../state/rights.js';
-import { senseZones } from './zones.js';
 
 /** Closes what has run out, and feels for walls. Supports are remembered, and end at moments that the path was cut for. */
 export function sense(body: Body): void {
   const { s, motion } = body;
-  if (body.level.zones.length > 0) senseZones(body);
   if (body.level.surfaces.length > 1) senseSurface(body);
   for (let i = 0; i < body.nears.length; i++) body.nears[i]!.ignored = s[DROPPED]! - 1;
   if (s[DROPPED]! > 0 && !isDropping(body, s[DROPPED]! - 1)) {

@@ -1,3 +1,4 @@
+import { findsNoWayOut, goOut, layWayOut } from './push-out.js';
 import { actAll, meet, watchAll } from '../abilities/acting.js';
 import { settle } from '../contact/arrive.js';
 import { firstOf, followed, unfollowed } from '../contact/first-touch.js';
@@ -11,12 +12,12 @@ import { placeSets } from '../state/frame.js';
 import { FREEING, HEIGHT, STEP, VX, VY, WALL, WAS_LAG, WAS_X, WAS_Y, X, Y } from '../state/layout.js';
 import { AT, locate } from '../sweep/path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
-import { comesToNoEnd, isPressedByMover, isPressedInto, meetMoving, senseMoving } from './among-movers.js';
+import { comesToNoEnd, isCarriedOn, isPressedByMover, isPressedInto, meetMoving, senseMoving } from './among-movers.js';
 import { advance, layPath } from './drive.js';
 import { takeIntents } from './intents.js';
+import { senseZones } from './zones.js';
 import { letGo } from './let-go.js';
 import { keepStrides, updatePose } from './poses.js';
-import { pushOut } from './push-out.js';
 import { run } from './run.js';
 import { sense } from './sense.js';
 
@@ -28,14 +29,21 @@ import { sense } from './sense.js';
  */
 function partTick(body: Body): void {
   // What moves is where it is at this moment, and may have left the body behind, or hold it.
-  if (body.moving !== undefined && !senseMoving(body)) return;
+  if (body.moving !== undefined) senseMoving(body);
+  // Which gravity acts decides whether what carries the body falls away faster than it does.
+  if (body.level.zones.length > 0) senseZones(body);
+  if (body.moving !== undefined && !isCarriedOn(body)) return;
   // What holds the body up is known before anything asks for it: a jump depends on it.
   sense(body);
   // Presses act at their own moment, so they come before whatever reads the keys.
-  if (takeIntents(body)) sense(body);
+  if (takeIntents(body)) {
+    if (body.level.zones.length > 0) senseZones(body);
+    sense(body);
+  }
   // A body inside something solid comes out of it before it does anything else.
-  if (body.s[FREEING] !== 0) {
-    pushOut(body);
+  if (body.s[FREEING] !== 0 && findsNoWayOut(body)) {
+    layWayOut(body);
+    goOut(body);
     updatePose(body);
     return;
   }

@@ -5,7 +5,7 @@ import { X, Y } from '../state/layout.js';
 import { restoreAir } from '../state/rights.js';
 import { PX, PY, T, cutAt, xAt, yAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
-import type { ZonePiece } from '../terrain/zones.js';
+import type { CompiledZone, ZonePiece } from '../terrain/zones.js';
 
 /**
  * Zones. A body is in one as long as some of its hitbox is. The outlines of both are convex, so they overlap as long as no side of
@@ -88,12 +88,23 @@ export function senseZones(body: Body): void {
       told.tags = zone.tags;
       if (within && zone.tags.includes('restore')) restoreAir(body, 'zone');
     }
-    if (!within) continue;
-    body.zoneGravity *= zone.gravity;
-    body.zonePace *= zone.pace;
-    body.currentX += zone.currentX;
-    body.currentY += zone.currentY;
+    if (within) addZone(body, zone);
   }
+}
+
+/** What the zones that the body is known to be in make of its motion. */
+export function rememberZones(body: Body): void {
+  const { level, s, zonesAt } = body;
+  body.zoneGravity = body.zonePace = 1;
+  body.currentX = body.currentY = 0;
+  for (let i = 0; i < level.zones.length; i++) if (s[zonesAt + i] === 1) addZone(body, level.zones[i]!);
+}
+
+function addZone(body: Body, zone: CompiledZone): void {
+  body.zoneGravity *= zone.gravity;
+  body.zonePace *= zone.pace;
+  body.currentX += zone.currentX;
+  body.currentY += zone.currentY;
 }
 
 /** Cuts the path where the body comes into a zone or leaves one. */

@@ -10,6 +10,8 @@ import { bump } from './bump.js';
 import { slipPast } from './corner.js';
 import {
   BELOW,
+  FEET,
+  describe,
   FOUND_EDGE,
   FOUND_END,
   FROM,
@@ -28,7 +30,7 @@ import { isBetween, pushOnGround, slopeHere } from './push.js';
 import { blockOnGround, copySide, endAtTip, touchWall } from './sides.js';
 import { slideAlong, wedge } from './slide-along.js';
 import { goOnto, keepSpeed, stand } from './stance.js';
-import { stepUp } from './step.js';
+import { passRidge, stepUp } from './step.js';
 
 /**
  * What a touch does: ground is landed on, or gone on along; an underside ends the rise unless its corner can be slipped past; a side ends
@@ -86,7 +88,8 @@ function standOn(body: Body, edge: number, atCorner: boolean): void {
 function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolean): void {
   const { s, terrain } = body;
   const speed = -(nx * s[VX]! + ny * s[VY]!) + 0;
-  touchDown(body, edge, atCorner || terrain.kind[edge] === FLOOR ? 0 : slopeOf(terrain, edge), speed);
+  const slope = atCorner || terrain.kind[edge] === FLOOR ? 0 : slopeOf(terrain, edge);
+  touchDown(body, edge, atCorner ? endOf(body, edge) : 0, slope, speed);
   standOn(body, edge, atCorner);
   bounce(body, speed);
 }
@@ -99,7 +102,7 @@ function landHere(body: Body): void {
   const { s } = body;
   const [edge, end, slope] = [at[FOUND_EDGE]!, at[FOUND_END]!, at[SLOPE]!];
   const speed = (slope * s[VX]! - s[VY]!) / Math.sqrt(1 + slope * slope) + 0;
-  touchDown(body, edge, slope, speed);
+  touchDown(body, edge, end, slope, speed);
   stand(body, edge, end);
   bounce(body, speed);
 }
@@ -111,9 +114,12 @@ function findsGround(body: Body): boolean {
   return findGround(body, s[X]!, s[Y]!, beyond);
 }
 
-function touchDown(body: Body, edge: number, slope: number, speed: number): void {
-  const { s, terrain, motion } = body;
-  const level = terrain.kind[edge] === FLOOR ? terrain.y1[edge]! : s[Y]!;
+function touchDown(body: Body, edge: number, end: number, slope: number, speed: number): void {
+  const { s, motion } = body;
+  // What is told is where it stands then: the ground's own height.
+  intoFrame(body, body.terrain.set[edge]!);
+  describe(body, edge, end, s[X]!);
+  const level = (s[Y] = at[FEET]! + 0);
   const told = body.tell('touchdown');
   told.speed = speed;
   told.fallen = s[HIGHEST]! > level ? s[HIGHEST]! - level : 0;
@@ -172,7 +178,7 @@ function stopOnGround(body: Body, edge: number, nx: number, ny: number): void {
   if (passEnd(body, side) && nx * s[VX]! + ny * s[VY]! >= 0) return;
   if (upright && ny === 0 && stepUp(body, edge, side)) return;
   if (isBetween(body, edge, 0, side, at[SLOPE]!)) return;
-  if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
+  if (s[VX] !== 0) bump(body, edge, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
   if (!upright || ny !== 0) return blockOnGround(body, edge, side);
   copySide(body, edge, side, terrain.x2[edge]!);
   s[VX] = 0;
@@ -203,7 +209,7 @@ function hitHead(body: Body, edge: number, atCorner: boolean): void {
   const { s, terrain } = body;
   s[Y] = (atCorner ? terrain.y2[edge]! : terrain.y1[edge]!) - s[HEIGHT]!;
   if (s[VY]! > 0 && terrain.kind[edge] === CEILING && slipPast(body, edge)) return;
-  if (s[VY]! > 0) bump(body, 'head', s[VY]!);
+  if (s[VY]! > 0) bump(body, edge, 'head', s[VY]!);
   s[VY] = 0;
   s[HEAD] = s[FRAME]! > 0 ? edge : -1;
 }
@@ -211,8 +217,10 @@ function hitHead(body: Body, edge: number, atCorner: boolean): void {
 function hitSide(body: Body, edge: number, side: number, atCorner: boolean): void {
   const { s, terrain, motion } = body;
   if (isBetween(body, edge, 0, side, 0) || wedge(body, edge, -side, 0)) return;
-  if (!atCorner && s[VX] !== 0 && liftOnto(body, edge)) return;
-  if (s[VX] !== 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
+  const { kind } = terrain;
+  const upright = kind[edge] === WALL_LEFT || kind[edge] === WALL_RIGHT;
+  if (!atCorner && s[VX] !== 0 && ((upright && passRidge(body, edge, side)) || liftOnto(body, edge))) return;
+  if (s[VX] !== 0) bump(body, edge, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
   copySide(body, edge, side, terrain.x2[edge]!);
   s[VX] = 0;
   s[EASING] = 0;

@@ -15,7 +15,12 @@ export const CLEAR = 4;
 export const ROOM = 1 / 16;
 
 /** Whether an edge still touches the body, or is within so much of it, over more than `touch`; of what it stands on, whether it stands on anything that moves alike. */
-export function isPressed(body: Body, e: number, within = CLEAR * body.motion.touch): boolean {
+export function isPressed(
+  body: Body,
+  e: number,
+  within = CLEAR * body.motion.touch,
+  over = body.motion.touch,
+): boolean {
   if (e < 0) return true;
   const { s, terrain, hull, nears } = body;
   const set = terrain.set[e]!;
@@ -30,8 +35,8 @@ export function isPressed(body: Body, e: number, within = CLEAR * body.motion.to
   if (gap > within || gap < -CLEAR * touch) return false;
   const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
   const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
-  if (nx === 0) return x + hull.half > low + touch && x - hull.half < high - touch;
-  if (ny === 0) return y + hull.height > bottom + touch && y < top - touch;
+  if (nx === 0) return x + hull.half > low + over && x - hull.half < high - over;
+  if (ny === 0) return y + hull.height > bottom + over && y < top - over;
   const [cx, cy] = [x + corners[i]!, y + corners[i + 1]!];
   return cx > low - touch && cx < high + touch && cy > bottom - touch && cy < top + touch;
 }
@@ -49,7 +54,12 @@ export function isHeld(body: Body, e: number, within: number): boolean {
 }
 
 /** Cuts the path where an edge no longer touches the body, or is farther than so much from it. */
-export function cutWhereApart(body: Body, e: number, within = CLEAR * body.motion.touch): void {
+export function cutWhereApart(
+  body: Body,
+  e: number,
+  within = CLEAR * body.motion.touch,
+  over = body.motion.touch,
+): void {
   if (e < 0) return;
   const { terrain, hull, path } = body;
   const seen = pathTo(body, terrain.set[e]!);
@@ -61,11 +71,11 @@ export function cutWhereApart(body: Body, e: number, within = CLEAR * body.motio
   const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
   const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
   if (nx === 0) {
-    cut(1, 0, seen[PX]! - half - (high - touch));
-    cut(-1, 0, low + touch - (seen[PX]! + half));
+    cut(1, 0, seen[PX]! - half - (high - over));
+    cut(-1, 0, low + over - (seen[PX]! + half));
   } else if (ny === 0) {
-    cut(0, 1, seen[PY]! - (top - touch));
-    cut(0, -1, bottom + touch - (seen[PY]! + height));
+    cut(0, 1, seen[PY]! - (top - over));
+    cut(0, -1, bottom + over - (seen[PY]! + height));
   } else {
     const [cx, cy] = [seen[PX]! + corners[i]!, seen[PY]! + corners[i + 1]!];
     cut(1, 0, cx - (high + touch));
@@ -287,7 +297,7 @@ export function cutWhereTouchingChanges(body: Body): void {
   const wall = s[WALL]!;
   if (wall >= 0 && s[WALL_NY] !== 0 && terrain.set[wall] !== s[FRAME]) {
     const [nx, ny] = [s[WALL_NX]!, s[WALL_NY]!];
-    if (nx === terrain.nx[wall] && ny === terrain.ny[wall]) cutWhereApart(body, wall);
+    if (nx === terrain.nx[wall] && ny === terrain.ny[wall]) cutWhereApart(body, wall, CLEAR * body.motion.touch, 0);
     else cutWhereOffCorner(body, wall, nx, ny);
   }
   const head = s[HEAD]!;

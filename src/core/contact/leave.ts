@@ -92,7 +92,7 @@ function stopsAtCrevice(body: Body, way: number): boolean {
   // (What moves past is none: it is met as such.)
   if (ahead >= 0 && !isMoving(body, ahead) && opposes && obstacle[NORMAL_X]! * way < 0 && !isOntoGround(body, ahead)) {
     if (obstacle[NORMAL_Y] === 0 && stepUp(body, ahead, way)) return true;
-    if (s[VX] !== 0) bump(body, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
+    if (s[VX] !== 0) bump(body, ahead, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
     blockOnGround(body, ahead, way);
     return true;
   }
@@ -112,7 +112,7 @@ function stopsAtCrevice(body: Body, way: number): boolean {
   s[X] = s[X]! - 2 * way * motion.touch;
   here(body);
   s[Y] = at[FEET]! + 0;
-  if (s[VX] !== 0) bump(body, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
+  if (s[VX] !== 0) bump(body, edge, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
   blockOnGround(body, edge, way);
   return true;
 }

@@ -1,4 +1,4 @@
-import { MAX, MAY, MVX, MVY, MX } from '../movers/moving.js';
+import { MAX, MAY, MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED } from '../state/clock.js';
 import { EASING, EDGE, FACE, FACE_NX, FACE_NY, FRAME, GROUND, HEAD, LOCK_FOR, LOCK_SINCE, PIT, PUSHED, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, X, Y } from '../state/layout.js'; // prettier-ignore
@@ -7,7 +7,7 @@ import { AT_ONCE } from '../sweep/roots.js';
 import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { bump } from './bump.js';
 import { crush } from './crush.js';
-import { isOnCorner, isPressed } from './ends.js';
+import { CLEAR, isOnCorner, isPressed } from './ends.js';
 import { LEANS } from '../tolerance.js';
 import { SLOPE, at, here, isLevel } from './ground.js';
 import { RESTS, besideWall, endAtTip, touchWall } from './sides.js';
@@ -47,6 +47,12 @@ export function pushOnGround(body: Body, edge: number, nx: number, ny: number): 
   const { motion } = body.nears[terrain.set[edge]!]!;
   const comes = nx * motion[MVX]! + ny * motion[MVY]!;
   // What only stands in the way, or goes out of it, presses nobody.
+  const corner = s[PIT] === 1 || (nx !== 0 && ny !== 0) ? -1 : atCorner(body, edge, slope);
+  if (corner >= 0) {
+    if (terrain.kind[corner] !== CEILING) comeOut(body, corner, slope);
+    pushOnGround(body, corner, terrain.nx[corner]!, terrain.ny[corner]!);
+    return;
+  }
   if (s[PIT] === 1 || along === 0 || (Math.abs(along) < LEANS && comes > 0)) {
     crush(body, edge, s[EDGE]!);
     return;
@@ -58,7 +64,7 @@ export function pushOnGround(body: Body, edge: number, nx: number, ny: number): 
   const upright = (kind === WALL_LEFT || kind === WALL_RIGHT) && ny === 0;
   if (upright && stepUp(body, edge, side)) return;
   if (isBetween(body, edge, speed, side, slope)) return;
-  if (s[VX]! * side > 0) bump(body, side > 0 ? 'right' : 'left', Math.abs(s[VX]! - speed));
+  if (s[VX]! * side > 0) bump(body, edge, side > 0 ? 'right' : 'left', Math.abs(s[VX]! - speed));
   tellPushed(body, edge, side, speed);
   s[VX] = speed;
   s[VY] = slope * speed + 0;
@@ -73,6 +79,36 @@ export function pushOnGround(body: Body, edge: number, nx: number, ny: number): 
     s[WALL_LOW] = -Infinity;
     s[WALL_HIGH] = Infinity;
   }
+}
+
+/**
+ * At the corner between a level underside and a side, on ground that rises past it, which of the two is in the way follows from how they move on: beside
+ * what goes up faster than its side would take the body, the body goes under it. Else it would be let go of by the one and stopped by the other, ever anew.
+ * @returns the other of the two, where that is in the way instead; else −1
+ */
+function atCorner({ terrain, s, hull, nears }: Body, edge: number, slope: number): number {
+  if (slope === 0) return -1;
+  const { motion } = nears[terrain.set[edge]!]!;
+  const under = slope * motion[MVX]! < motion[MVY]!;
+  const near = 2 * hull.touch;
+  if (terrain.kind[edge] === CEILING) {
+    const x = s[X]! - motion[MX]!;
+    const over = slope > 0 ? x + hull.half - terrain.x2[edge]! : terrain.x1[edge]! - (x - hull.half);
+    const side = slope > 0 ? terrain.next[edge]! : terrain.prev[edge]!;
+    const upright = side >= 0 && terrain.kind[side] === (slope > 0 ? WALL_LEFT : WALL_RIGHT);
+    return upright && !under && over <= near ? side : -1;
+  }
+  if (terrain.kind[edge] !== (slope > 0 ? WALL_LEFT : WALL_RIGHT)) return -1;
+  const roof = slope > 0 ? terrain.prev[edge]! : terrain.next[edge]!;
+  if (!under || roof < 0 || terrain.kind[roof] !== CEILING) return -1;
+  return s[Y]! + hull.height - motion[MY]! - terrain.y1[roof]! <= near ? roof : -1;
+}
+
+/** Comes out from under the end of an underside by the little that it is over it: right beside the side there. */
+function comeOut({ s, terrain, hull, nears }: Body, side: number, slope: number): void {
+  const x = terrain.x2[side]! + nears[terrain.set[side]!]!.motion[MX]! + (slope > 0 ? -hull.half : hull.half);
+  s[Y] = s[Y]! + (x - s[X]!) * slope;
+  s[X] = x;
 }
 
 /** Whether the body is pressed between what it has met on one side, and what it touches on the other, which come closer: then it is crushed. */
@@ -117,7 +153,9 @@ export function goesAlong(body: Body): boolean {
   const comes = s[WALL_NX]! * near.motion[MVX]! + s[WALL_NY]! * near.motion[MVY]!;
   const presses = along === 0 || (Math.abs(along) < LEANS && comes > 0);
   const corner = s[WALL_NX] !== terrain.nx[wall] || s[WALL_NY] !== terrain.ny[wall];
-  const touches = corner ? isOnCorner(body, wall, s[WALL_NX]!, s[WALL_NY]!) : isPressed(body, wall);
+  const touches = corner
+    ? isOnCorner(body, wall, s[WALL_NX]!, s[WALL_NY]!)
+    : isPressed(body, wall, CLEAR * body.motion.touch, 0);
   if (s[WALL_NY] !== 0 && (presses || !touches)) return leave(body);
   following(body, wall, s[WALL_NX]!, s[WALL_NY]!, slope);
   const gain = need[1]!;

@@ -27,7 +27,7 @@ export function slideAlong(body: Body, edge: number, nx: number, ny: number, atC
   const flatRoof = ny < 0 && !atCorner && Math.abs(slopeOf(terrain, edge)) <= motion.steepest;
   let hit = false;
   if (flatRoof) {
-    if (s[VY]! > 0) bump(body, 'head', -(nx * s[VX]! + ny * s[VY]!));
+    if (s[VY]! > 0) bump(body, edge, 'head', -(nx * s[VX]! + ny * s[VY]!));
     else hit = speed > 0;
     if (s[VY]! > 0) s[VY] = 0;
   } else if (s[VY]! * ny > 0) hit = s[VX]! * nx < 0;
@@ -35,7 +35,7 @@ export function slideAlong(body: Body, edge: number, nx: number, ny: number, atC
     hit = true;
     s[VX] = 0;
   }
-  if (hit) bump(body, side > 0 ? 'right' : 'left', speed);
+  if (hit) bump(body, edge, side > 0 ? 'right' : 'left', speed);
   const into = nx * s[VX]! + ny * s[VY]!;
   if (/* rule: a face takes the speed into it */ into < 0 && (flatRoof || s[VY]! * ny <= 0))
     s[VY] = s[VY]! - into * ny + 0;
@@ -102,7 +102,7 @@ export function wedge(body: Body, edge: number, nx: number, ny: number): boolean
   const way = s[VY]! > 0 ? 1 : -1;
   if (/* rule: two faces hold a body */ !leaves(nx, ny, ox, oy, way) && !leaves(ox, oy, nx, ny, way)) {
     if (way > 0) {
-      bump(body, 'head', s[VY]!);
+      bump(body, edge, 'head', s[VY]!);
       s[VX] = s[VY] = 0;
       s[EASING] = 0;
       return false;

@@ -1,6 +1,7 @@
-import { MY } from '../movers/moving.js';
+import { MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { FOOTFALLS, STRIDE, X, Y } from '../state/layout.js';
+import { FOOTFALLS, RIDGE_AT, STRIDE, X, Y } from '../state/layout.js';
+import { RIDGE, RIDGES_APART } from '../tolerance.js';
 import { BELOW, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here } from './ground.js';
 import { hasRoom } from './room.js';
 import { keepSpeed, stand, tellStep } from './stance.js';
@@ -20,7 +21,8 @@ export function stepUp(body: Body, wall: number, side: number): boolean {
   const { y1, y2 } = terrain;
   const top = (y1[wall]! > y2[wall]! ? y1[wall]! : y2[wall]!) + nears[terrain.set[wall]!]!.motion[MY]!;
   const up = top - s[Y]!;
-  if (motion.step === 0 || !(up > 0 && up <= motion.step + touch)) return false;
+  const isStep = motion.step > 0 && up <= motion.step + touch;
+  if (!(up > 0 && (isStep || isRidge(body, up)))) return false;
   const x = s[X]!;
   // Just so far over the edge that it holds the flat of the feet.
   const over = (body.hull.side + 2 * touch) * side;
@@ -34,11 +36,38 @@ export function stepUp(body: Body, wall: number, side: number): boolean {
   const slope = at[SLOPE]!;
   here(body);
   const before = at[SLOPE]!;
+  if (!isStep) s[RIDGE_AT] = x + body.frame[MX]!;
   s[X] = x + over;
   stand(body, edge, end);
   s[STRIDE] = strides;
   s[FOOTFALLS] = steps;
   keepSpeed(body, before, slope);
   tellStep(body, rise);
+  return true;
+}
+
+/** Whether what is so far above the feet is so low that it stops nobody. */
+function isRidge({ s, motion, frame }: Body, up: number): boolean {
+  const { width, touch } = motion;
+  return up <= width * RIDGE + touch && Math.abs(s[X]! + frame[MX]! - s[RIDGE_AT]!) >= width * RIDGES_APART;
+}
+
+/**
+ * The same in the air: the feet are set on the ridge where there is room, and the body goes on as it went.
+ * @param side −1 or 1
+ */
+export function passRidge(body: Body, wall: number, side: number): boolean {
+  const { s, motion, terrain, nears } = body;
+  const { y1, y2 } = terrain;
+  const top = (y1[wall]! > y2[wall]! ? y1[wall]! : y2[wall]!) + nears[terrain.set[wall]!]!.motion[MY]!;
+  const up = top - s[Y]!;
+  if (!(up > 0 && isRidge(body, up))) return false;
+  const over = (body.hull.side + 2 * motion.touch) * side;
+  if (!hasRoom(body, s[X]!, s[Y]!, 0, up) || !hasRoom(body, s[X]!, top, over, 0)) return false;
+  TOP.down = motion.touch;
+  if (!findGround(body, s[X]! + over, top, TOP)) return false;
+  s[RIDGE_AT] = s[X]! + body.frame[MX]!;
+  s[X] = s[X]! + over;
+  s[Y] = top;
   return true;
 }

@@ -5,7 +5,7 @@ import { MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
-import { ABOARD, CORNERED, COUNTED_WALL, DEAF, EDGE, FACE, FACED_X, FACING, FALL, FALLING, FIRST, GRIP, GRIP_SIDE, GROUND, HEAD, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT_EDGE, POSE, POSE_SINCE, SUPPORT, TUNED, USED_PRESS, VX, VY, WALL, WANT, WANT_SINCE, WAS_X, WAS_Y, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { ABOARD, CORNERED, COUNTED_WALL, DEAF, EDGE, FACE, FACED_X, FACING, FALL, FALLING, FIRST, GRIP, GRIP_SIDE, GROUND, HEAD, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT_EDGE, POSE, POSE_SINCE, RIDGE_AT, SUPPORT, TUNED, USED_PRESS, VX, VY, WALL, WANT, WANT_SINCE, WAS_X, WAS_Y, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import type { CompiledLevel } from '../terrain/world.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { showValue } from '../tuning/words.js';
@@ -64,7 +64,7 @@ export function putAt(body: Body, spot: Spot): void {
   if (spot.facing !== undefined) s[FACING] = spot.facing;
   s[EDGE] = s[WALL] = s[FACE] = s[GRIP] = s[COUNTED_WALL] = -1;
   s[GRIP_SIDE] = 1;
-  s[FACED_X] = s[LANDED] = s[CORNERED] = s[LIPPED] = -Infinity;
+  s[FACED_X] = s[RIDGE_AT] = s[LANDED] = s[CORNERED] = s[LIPPED] = -Infinity;
   s[USED_PRESS] = -2;
   s[POSE_SINCE] = s[WANT_SINCE] = body.clock[NOW]!;
   s[HEAD] = s[PIT_EDGE] = -1;

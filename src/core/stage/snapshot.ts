@@ -1,4 +1,5 @@
 import type { Body } from '../state/body.js';
+import { rememberZones } from '../body/zones.js';
 import { NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
 import { HEIGHT, IGNORES, TUNED } from '../state/layout.js';
@@ -19,6 +20,7 @@ export function takeBack(body: Body, from: Float64Array, at: number, time: numbe
     if (ignored !== s[IGNORES]) body.nears[i]!.forget();
   }
   if (body.tunings[s[TUNED]!] !== body.motion) use(body, body.tunings[s[TUNED]!]!);
+  rememberZones(body);
   body.setHeight(s[HEIGHT]!);
   placeSets(body);
 }

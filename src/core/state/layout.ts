@@ -139,8 +139,13 @@ export const WAS_LAG = 81;
 export const LANDING = 82;
 /** Which way to go with both held: an index into `OPPOSED`. */
 export const OPPOSED_BY = 83;
+/** 1 + the edge that a bump was last told against, 0 before the first, and when: one touch is one bump. */
+export const BUMPED = 84;
+export const BUMPED_AT = 85;
+/** Where across in the level the body last went over a ridge that is no step. */
+export const RIDGE_AT = 86;
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 84;
+export const HELD_ACTIONS = 87;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */

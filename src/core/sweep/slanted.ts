@@ -69,6 +69,9 @@ export function endsBelow(terrain: Terrain, e: number): boolean {
   return endsThere(terrain, e, false);
 }
 
+/** Two normals of so small a sine between them lie on one line. */
+const STRAIGHT = 1e-9;
+
 /**
  * Whether a face that looks up ends openly, or in a corner that stands out, above or below. What lies over such an end is met by the corner,
  * not by the edge. (Where it goes on in a hollow, what comes next stops the body; where it goes on level, both meet it.)
@@ -80,6 +83,8 @@ function endsThere({ y1, y2, nx, ny, prev, next }: Terrain, e: number, above: bo
   if (other < 0) return true;
   if (above && ny[other] === 1) return false;
   const turn = nx[other]! * ny[e]! - ny[other]! * nx[e]!;
+  // A line turns right back.
+  if (nx[other]! * nx[e]! + ny[other]! * ny[e]! < 0 && Math.abs(turn) < STRAIGHT) return true;
   return goesOn ? turn > 0 : turn < 0;
 }
 

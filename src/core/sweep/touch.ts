@@ -55,7 +55,8 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
         /* rule: a level is met where it is swept */ level < to ||
         level > from ||
         low[i]! >= right ||
-        high[i]! <= left
+        high[i]! <= left ||
+        ids[i] === near.pusher
       )
         continue;
       // One-way ground stops only what is above it; a body that is deeper came from below.
