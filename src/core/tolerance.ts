@@ -9,3 +9,5 @@ export const LEANS = 0.17;
  */
 export const RIDGE = 1 / 512;
 export const RIDGES_APART = 1 / 16;
+/** In the air a body goes over one only at so much of its top speed: what has just begun to fall beside a wall is beside it. */
+export const RIDGE_SPEED = 1 / 64;

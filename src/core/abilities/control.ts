@@ -1,3 +1,4 @@
+import { dropAll } from '../contact/drop.js';
 import { findGround, surfaceUnder } from '../contact/ground.js';
 import { leaveAny, takeOff } from '../contact/leave.js';
 import { feelAnew } from '../contact/feel.js';
@@ -23,7 +24,7 @@ import {
 } from '../state/clock.js';
 import { turn } from '../state/facing.js';
 import { intoFrame, pathTo } from '../state/frame.js';
-import { AIRBORNE, AIR_SPENT, COYOTE, DROPPED, EASING, EDGE, FACE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, RAMP, SLACK, SUPPORT, SUPPORTS, type Support, USED_PRESS, VX, VY, WALL, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { AIRBORNE, AIR_SPENT, COYOTE, EASING, EDGE, FACE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, RAMP, SLACK, SUPPORT, SUPPORTS, type Support, USED_PRESS, VX, VY, WALL, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { type JumpSource, forgetGrip, jumpSource, restoreAir } from '../state/rights.js';
 import { PX, PY, cutAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
@@ -321,13 +322,11 @@ export class Control {
   }
   /** Lets go of one-way ground: it is as if it were not there until the body is clear of it. */
   dropThrough(): void {
-    const { s, nears } = this.body;
+    const { s } = this.body;
     if (this.footing !== 'one-way') return;
     const told = this.body.tell('dropThrough');
     if (s[FRAME]! > 0) told.mover = this.body.level.movers[s[FRAME]! - 1]!.name;
-    const piece = this.body.terrain.piece[s[EDGE]!]!;
-    for (const near of nears) near.ignored = piece;
-    s[DROPPED] = piece + 1;
+    dropAll(this.body, this.body.terrain.piece[s[EDGE]!]!);
     this.leave();
   }
   /** Holds on to the wall at its side: that is a support without gravity of its own. */

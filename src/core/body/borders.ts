@@ -1,10 +1,11 @@
+import { forgetDropped } from '../contact/drop.js';
 import { findGround } from '../contact/ground.js';
 import { leaveAny } from '../contact/leave.js';
 import { standHere, standOnSame } from '../contact/stance.js';
 import { MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { pathTo, placeSets } from '../state/frame.js';
-import { BEYOND, COUNTED_WALL, DROPPED, FACE, FRAME, GRIP, GROUND, HEIGHT, HIGHEST, SUPPORT, VX, VY, WALL, WAS_X, WAS_Y, X, Y } from '../state/layout.js'; // prettier-ignore
+import { BEYOND, COUNTED_WALL, FACE, FRAME, GRIP, GROUND, HEIGHT, HIGHEST, SUPPORT, VX, VY, WALL, WAS_X, WAS_Y, X, Y } from '../state/layout.js'; // prettier-ignore
 import { AT, AT_X, AT_Y, PX, PY, T, cutAt, locate, timeToX, timeToY, wayX, wayY } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
 import type { Terrain } from '../terrain/terrain.js';
@@ -125,7 +126,7 @@ function comeOut(body: Body, dx: number, dy: number, side: 'left' | 'right' | 't
   // The same edges have other numbers there.
   s[WALL] = s[FACE] = s[GRIP] = -1;
   if (s[COUNTED_WALL]! >= 0) s[COUNTED_WALL] = sameEdge(body.terrain, s[COUNTED_WALL]!, dx, dy);
-  s[DROPPED] = 0;
+  forgetDropped(body);
   if (carried) standHere(body);
   else if (s[SUPPORT] === GROUND && findGround(body, s[X]!, s[Y]!, HERE)) standOnSame(body);
 }

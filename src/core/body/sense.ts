@@ -1,18 +1,15 @@
-import { isDropping, surfaceUnder } from '../contact/ground.js';
+import { senseDropped } from '../contact/drop.js';
+import { surfaceUnder } from '../contact/ground.js';
 import { besideWall, feelForWall, isGrippable, runOf } from '../contact/sides.js';
 import type { Body } from '../state/body.js';
-import { COYOTE, DROPPED, FACE, FACE_NX, FACE_NY, GRIP, GRIP_SIDE, GROUND, HEIGHT, ON_LEDGE, SUPPORT, SURFACE, VX, WALL, WALL_COYOTE, WALL_SIDE } from '../state/layout.js'; // prettier-ignore
+import { COYOTE, FACE, FACE_NX, FACE_NY, GRIP, GRIP_SIDE, GROUND, HEIGHT, ON_LEDGE, SUPPORT, SURFACE, VX, WALL, WALL_COYOTE, WALL_SIDE } from '../state/layout.js'; // prettier-ignore
 import { coyoteOpen, grip, letGoOfWall, wallCoyoteOpen } from '../state/rights.js';
 
 /** Closes what has run out, and feels for walls. Supports are remembered, and end at moments that the path was cut for. */
 export function sense(body: Body): void {
   const { s, motion } = body;
   if (body.level.surfaces.length > 1) senseSurface(body);
-  for (let i = 0; i < body.nears.length; i++) body.nears[i]!.ignored = s[DROPPED]! - 1;
-  if (s[DROPPED]! > 0 && !isDropping(body, s[DROPPED]! - 1)) {
-    s[DROPPED] = 0;
-    for (let i = 0; i < body.nears.length; i++) body.nears[i]!.ignored = -1;
-  }
+  senseDropped(body);
   if (s[COYOTE] === 1 && !coyoteOpen(body)) s[COYOTE] = 0;
   if (!motion.walls) return;
   if (s[WALL_COYOTE] === 1 && !wallCoyoteOpen(body)) s[WALL_COYOTE] = 0;

@@ -1,8 +1,9 @@
+import { dropInto } from './drop.js';
 import { MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
-import { DROPPED, EASING, EDGE, FACE, FRAME, FREEING, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
+import { EASING, EDGE, FACE, FRAME, FREEING, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
 import { cutAt } from '../sweep/path.js';
 import { LEANS } from '../tolerance.js';
 import { POLICIES } from '../terrain/level.js';
@@ -23,14 +24,7 @@ export function crush(body: Body, edge: number, other: number): void {
   beginStops(body);
   for (const e of [other, edge]) {
     if (e < 0 || terrain.oneWay[e] !== 1) continue;
-    if (s[DROPPED]! > 0 && s[DROPPED] !== terrain.piece[e]! + 1) {
-      // A second such piece: where it moves, it lets the body through as a whole.
-      if (terrain.set[e] === 0) continue;
-      letThrough(body, terrain.set[e]!, PASSES);
-      return;
-    }
-    s[DROPPED] = terrain.piece[e]! + 1;
-    for (const near of body.nears) near.ignored = terrain.piece[e]!;
+    if (!dropInto(body, terrain.piece[e]!)) continue;
     if (s[SUPPORT] === GROUND && terrain.piece[s[EDGE]!] === terrain.piece[e]) leaveAny(body);
     for (const contact of CONTACTS)
       if (s[contact]! >= 0 && terrain.piece[s[contact]!] === terrain.piece[e]) s[contact] = -1;

@@ -119,7 +119,7 @@ let oneWayIsNone = false;
 function goesOn(body: Body, e: number): boolean {
   const { near, terrain } = body;
   if (e < 0 || !isGround(body, e) || ((near.ignores !== 0 || near.off.length > 0) && !near.isThere(e))) return false;
-  return terrain.oneWay[e] === 0 || (!oneWayIsNone && terrain.piece[e] !== near.ignored);
+  return terrain.oneWay[e] === 0 || (!oneWayIsNone && !near.isDropped(terrain.piece[e]!));
 }
 
 /** The underside, or a cut corner, on the corner at an edge's start or end. */
@@ -222,7 +222,7 @@ function findIn(body: Body, near: Near, x: number, y: number, { way, down, solid
   const { half, touch } = motion;
   near.cover(x - half - touch, y - down - touch, x + half + touch, y + s[HEIGHT]! + touch);
   const isBevelled = body.hull.side > 0;
-  const { starts, ids, fixed, low, high, ignored } = near;
+  const { starts, ids, fixed, low, high } = near;
   const { oneWay, piece, kind, y1, y2 } = terrain;
   for (let i = starts[SLANTED]!; i < starts[WALL_LEFT + 1]!; i++) {
     const e = ids[i]!;
@@ -230,7 +230,7 @@ function findIn(body: Body, near: Near, x: number, y: number, { way, down, solid
       // Of walls the span is upright.
       if (kind[e] !== WALL_LEFT) continue;
     }
-    if (piece[e] === ignored || (solidOnly && oneWay[e] === 1)) continue;
+    if (near.isDropped(piece[e]!) || (solidOnly && oneWay[e] === 1)) continue;
     if (kind[e] === FLOOR) {
       if (fixed[i]! > y + touch || fixed[i]! < y - down - touch) continue;
       consider(body, e, 0, x, y, near, way, down);

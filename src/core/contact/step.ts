@@ -1,7 +1,7 @@
 import { MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { FOOTFALLS, RIDGE_AT, STRIDE, X, Y } from '../state/layout.js';
-import { RIDGE, RIDGES_APART } from '../tolerance.js';
+import { FOOTFALLS, RIDGE_AT, STRIDE, VX, X, Y } from '../state/layout.js';
+import { RIDGE, RIDGE_SPEED, RIDGES_APART } from '../tolerance.js';
 import { BELOW, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here } from './ground.js';
 import { hasRoom } from './room.js';
 import { keepSpeed, stand, tellStep } from './stance.js';
@@ -61,7 +61,7 @@ export function passRidge(body: Body, wall: number, side: number): boolean {
   const { y1, y2 } = terrain;
   const top = (y1[wall]! > y2[wall]! ? y1[wall]! : y2[wall]!) + nears[terrain.set[wall]!]!.motion[MY]!;
   const up = top - s[Y]!;
-  if (!(up > 0 && isRidge(body, up))) return false;
+  if (!(up > 0 && isRidge(body, up) && Math.abs(s[VX]!) > RIDGE_SPEED * motion.ground.speed)) return false;
   const over = (body.hull.side + 2 * motion.touch) * side;
   if (!hasRoom(body, s[X]!, s[Y]!, 0, up) || !hasRoom(body, s[X]!, top, over, 0)) return false;
   TOP.down = motion.touch;

@@ -183,7 +183,7 @@ export function use(body: Body, motion: Motion): void {
   if (body.motion === motion) return;
   body.motion = motion;
   const { off, ignores } = body.near;
-  body.nears = nearsFor(body.level, motion);
+  body.nears = nearsFor(body.level, motion, body.dropped);
   body.near = body.nears[0]!;
   for (const near of body.nears) [near.off, near.ignores] = [off, ignores];
   body.sets = [body.near];

@@ -1,3 +1,4 @@
+import { forgetDropped } from '../contact/drop.js';
 import { startFreeing } from '../body/push-out.js';
 import { isInside } from '../contact/inside.js';
 import { standHere } from '../contact/stance.js';
@@ -72,7 +73,7 @@ export function putAt(body: Body, spot: Spot): void {
   s[ABOARD] = aboard;
   body.stops.length = 0;
   body.setHeight(body.motion.height);
-  for (const near of nears) near.ignored = -1;
+  forgetDropped(body);
   nears[0]!.forget();
   placeSets(body);
   if (isInside(body, s[X]!, s[Y]!)) startFreeing(body);

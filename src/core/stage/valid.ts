@@ -2,7 +2,7 @@ import { MOVE } from '../input/intents.js';
 import { OPPOSED } from '../input/opposed.js';
 import { GOING, MOST_GOING, MOVER_NUMBERS, WENT_UNTIL } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { ABOARD, AIR_SPENT, BEYOND, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, EASE_TO, EASING, EDGE, END, FACE, FACED_X, FACED_Y, FACE_HIGH, FACE_LOW, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, GRIP, GRIP_SIDE, HEAD, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, PIT_EDGE, POSE, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW, WALL_SIDE, WALL_X, WANT, WAS_X, WAS_Y, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { ABOARD, AIR_SPENT, BEYOND, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, DROPS, EASE_TO, EASING, EDGE, END, FACE, FACED_X, FACED_Y, FACE_HIGH, FACE_LOW, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, GRIP, GRIP_SIDE, HEAD, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, PIT_EDGE, POSE, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW, WALL_SIDE, WALL_X, WANT, WAS_X, WAS_Y, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 
 /** Larger than any number that is not chosen by a game: rates, moments, s. And than any place or speed that a stage can come to. */
 const ANY = 1e18;
@@ -73,7 +73,7 @@ function limitsOf(body: Body): Limits {
     .one(0, KEPT, KEY)
     .one(-1000, Number.MAX_SAFE_INTEGER, AIR_SPENT)
     .one(0, Number.MAX_SAFE_INTEGER, FOOTFALLS)
-    .one(0, edges + 1, DROPPED, BUMPED)
+    .one(0, edges + 1, BUMPED, ...Array.from({ length: DROPS }, (_, i) => DROPPED + i))
     .one(-2, 2, END)
     .one(0, 2, FREEING)
     .one(0, level.surfaces.length - 1, SURFACE)

@@ -12,6 +12,7 @@ import type { EventName, EventQueue, StageEvent } from '../trace/events.js';
 import type { Motion } from '../tuning/motion.js';
 import { CLOCK_LENGTH, NOW, TICK } from './clock.js';
 import {
+  DROPS,
   FIXED_LENGTH,
   HEIGHT,
   HELD_ACTIONS,
@@ -76,6 +77,8 @@ export class Body {
   /** The next intent of this tick to act. */
   nextIntent = 0;
   readonly terrain: Terrain;
+  /** Pieces of one-way ground that it drops through, then −1; see `contact/drop.ts`. */
+  readonly dropped = new Int32Array(DROPS).fill(-1);
   /** What is near of all that stands still. */
   near: Near;
   /** The same for every set of edges, by number; and those that matter at present, that of what carries the body first. */
@@ -168,7 +171,7 @@ export class Body {
     this.tunings = [motion];
     this.terrain = level.terrain;
     this.bordered = Object.values(level.bounds).some((bound) => bound === 'wrap' || bound === 'out');
-    this.nears = nearsFor(level, motion);
+    this.nears = nearsFor(level, motion, this.dropped);
     this.near = this.nears[0]!;
     this.sets = [this.near];
     this.hull = hullOf(motion.width, motion.height, motion.hull.side);
@@ -252,9 +255,9 @@ export class Body {
 }
 
 /** What is near a body, asked for with room around it: what stands still, then each mover. */
-export function nearsFor({ terrain, movers }: CompiledLevel, motion: Motion): Near[] {
+export function nearsFor({ terrain, movers }: CompiledLevel, motion: Motion, dropped: Int32Array): Near[] {
   return [undefined, ...movers].map((_, set) => {
-    const near = new Near(terrain, motion.width + motion.height, set);
+    const near = new Near(terrain, motion.width + motion.height, set, dropped);
     near.bevelled = motion.hull.side > 0;
     return near;
   });

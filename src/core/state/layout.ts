@@ -84,8 +84,8 @@ export const STRIDE = 48;
 export const FOOTFALLS = 49;
 /** How many of the counted wall's jumps have given the air jumps back. */
 export const WALL_GAVE = 50;
-/** 1 + the one-way edge that is being dropped through, until the body is clear of it; 0 for none. */
-export const DROPPED = 51;
+/** 1 + the edge that a bump was last told against, 0 before the first, and when (`BUMPED_AT`): one touch is one bump. */
+export const BUMPED = 51;
 /** Where on its edge the body stands: 0 on the edge itself; −1, 1 with its underside on the corner at the edge's start, end; −2, 2 with a cut corner on it. */
 export const END = 52;
 /** On which side the touched wall is, −1 or 1, and its span, units. */
@@ -139,13 +139,14 @@ export const WAS_LAG = 81;
 export const LANDING = 82;
 /** Which way to go with both held: an index into `OPPOSED`. */
 export const OPPOSED_BY = 83;
-/** 1 + the edge that a bump was last told against, 0 before the first, and when: one touch is one bump. */
-export const BUMPED = 84;
-export const BUMPED_AT = 85;
+export const BUMPED_AT = 84;
 /** Where across in the level the body last went over a ridge that is no step. */
-export const RIDGE_AT = 86;
+export const RIDGE_AT = 85;
+/** 1 + each joined piece of one-way ground (by an edge) that is being dropped through, until the body is clear of it; 0 for none. So many at most. */
+export const DROPPED = 86;
+export const DROPS = 4;
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 87;
+export const HELD_ACTIONS = DROPPED + DROPS;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */

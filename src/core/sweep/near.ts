@@ -2,6 +2,7 @@ import { SLANTED, type Terrain, WALL_RIGHT } from '../terrain/terrain.js';
 import { PATH_LENGTH } from './path.js';
 
 const NOTHING = new Uint8Array(0);
+const NONE_DROPPED: Int32Array = new Int32Array(0);
 
 /** Where each kind begins among the candidates; the last entry is their number. */
 const KINDS = WALL_RIGHT + 1;
@@ -20,8 +21,6 @@ export class Near {
   fixed = new Float64Array(64);
   low = new Float64Array(64);
   high = new Float64Array(64);
-  /** The piece of one-way ground that is being dropped through, or −1: it is as if it were not there. */
-  ignored = -1;
   /** What the body stands on or slides along, which the path follows: slanted edges that it cannot run into. */
   support = -1;
   support2 = -1;
@@ -58,6 +57,8 @@ export class Near {
     private readonly pad: number,
     /** Which edges: see `Terrain.setFrom`. */
     readonly set = 0,
+    /** Pieces of one-way ground that are being dropped through, then −1: it is as if they were not there. All sets of a body share the list. */
+    private readonly dropped = NONE_DROPPED,
   ) {}
 
   /** Asks the index for a box and the padding around it. */
@@ -96,6 +97,13 @@ export class Near {
   isThere(e: number): boolean {
     const { layer, shape } = this.terrain.styles[this.terrain.style[e]!]!;
     return (layer === 0 || (this.ignores & (1 << layer)) === 0) && (shape < 0 || this.off[shape] !== 1);
+  }
+
+  /** Whether a piece of one-way ground is being dropped through. */
+  isDropped(piece: number): boolean {
+    const { dropped } = this;
+    for (let i = 0; i < dropped.length && dropped[i]! >= 0; i++) if (dropped[i] === piece) return true;
+    return false;
   }
 
   private put(i: number, e: number): void {

@@ -62,7 +62,7 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
       // One-way ground stops only what is above it; a body that is deeper came from below.
       if (
         goY < 0 &&
-        (near.terrain.piece[ids[i]!] === near.ignored || (level > y + touch && near.terrain.oneWay[ids[i]!] === 1))
+        (near.isDropped(near.terrain.piece[ids[i]!]!) || (level > y + touch && near.terrain.oneWay[ids[i]!] === 1))
       )
         continue;
       best = consider(p, near, i, kind, hull, best, found);
@@ -88,7 +88,7 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
       e === near.support2
     )
       continue;
-    if (piece[e] === near.ignored || e === near.pusher) continue;
+    if (near.isDropped(piece[e]!) || e === near.pusher) continue;
     const up = y2[e]! > y1[e]!;
     if ((up ? y1[e]! : y2[e]!) > top + touch || (up ? y2[e]! : y1[e]!) < bottom - touch) continue;
     best = slantedTouch(p, near, e, best, hull, found);
@@ -105,7 +105,7 @@ export function firstTouch(p: Float64Array, near: Near, hull: Hull, found: Float
       y < bottom - touch
     )
       continue;
-    if (piece[e] === near.ignored || e === near.joint || e === near.pusherJoint) continue;
+    if (near.isDropped(piece[e]!) || e === near.joint || e === near.pusherJoint) continue;
     best = cornerTouch(p, near, e, best, hull, found);
   }
   return best;
