@@ -3,6 +3,8 @@ import { expect } from 'chai';
 import {
   block,
   bothWays,
+  mirrored,
+  mirroredKeys,
   open,
   playIn,
   sent,
