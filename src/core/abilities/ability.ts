@@ -48,6 +48,8 @@ export interface AbilitySpec<O = object, T extends string = string, S extends st
   act(c: Control, own: O, s: Record<T | S, number>): void;
   /** Runs instead of `act` where the claim of an earlier ability stops this one. */
   stopped?(c: Control, own: O, s: Record<T | S, number>): void;
+  /** Runs before a takeoff is told, whoever asked for it: what ends with it is told first. */
+  takesOff?(c: Control, own: O, s: Record<T | S, number>): void;
   /** Runs when the path of a part-tick is known: names positions at which it is to be cut (`c.cutAtX`, `c.cutAtY`). */
   watch?(c: Control, own: O, s: Record<T | S, number>): void;
   /** Asked at a contact, before the body is stopped by it; true where the ability has dealt with it. */

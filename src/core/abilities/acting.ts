@@ -1,9 +1,9 @@
 import type { Body, Installed } from '../state/body.js';
 import { isClaimed } from '../state/claims.js';
 import { ACROSS_SET, ASK, TOP, UP_SET, WAITED } from '../state/clock.js';
-import { VX, VY, WISH } from '../state/layout.js';
+import { SHOWS_FOR, VX, VY, WISH } from '../state/layout.js';
 import { specOf } from './ability.js';
-import { type Contact, Control } from './control.js';
+import { type Contact, controlOf } from './control.js';
 
 /** Lets every ability act, in order; those that an earlier one's claim stops are told so instead. */
 export function actAll(body: Body): void {
@@ -15,6 +15,7 @@ export function actAll(body: Body): void {
   clock[WAITED] = 0;
   body.claimed = 0;
   body.showing = -1;
+  body.s[SHOWS_FOR] = 0;
   body.again = false;
   const control = controlOf(body);
   for (let i = 0; i < active.length; i++) {
@@ -58,8 +59,4 @@ export function meet(body: Body, nx: number, ny: number, against = 0): boolean {
     if (specOf(one).met!(control, one.own, one.state, contact)) return nx * s[VX]! + ny * s[VY]! >= against;
   }
   return false;
-}
-
-function controlOf(body: Body): Control {
-  return (body.control ??= new Control(body)) as Control;
 }

@@ -7,7 +7,7 @@ const BUT_RUN = { but: ['run'] } as const;
 /** Hold to charge, let go to jump: the height grows evenly with the time held, up to its limit. */
 export const charge = ability('charge', {
   own: ({ full }) => full.charge,
-  slots: ['on', 'since'],
+  slots: ['on', 'since', 'press'],
   pose: 'charge',
   act(c, own, s) {
     if (s.on === 0) {
@@ -15,6 +15,7 @@ export const charge = ability('charge', {
       if ((source !== 'ground' && source !== 'coyote') || !c.take(JUMP)) return;
       s.on = 1;
       s.since = c.now;
+      s.press = c.taken;
     }
     // Sent off by a spring or a blow, or with the press taken back: what was wound up is lost.
     if ((c.support !== 'ground' && c.source !== 'coyote') || c.pressedAt(JUMP) < 0) {
@@ -24,9 +25,11 @@ export const charge = ability('charge', {
     // Let go, or over an edge: off with what is there.
     if (!c.held(JUMP) || c.support !== 'ground') {
       s.on = 0;
+      c.taken = s.press;
       c.launch(c.speedFor(chargedHeight(own, c.now - s.since) * c.jumpShare), 'charge', true);
       return;
     }
+    c.show('charge', s.since, own.fullIn);
     c.claim(BUT_RUN);
     if (!own.run) c.ask = 0;
   },

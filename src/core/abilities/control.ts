@@ -1,5 +1,6 @@
+import { tellAlight } from '../contact/riding.js';
 import { dropAll } from '../contact/drop.js';
-import { findGround, surfaceUnder } from '../contact/ground.js';
+import { findGround, ownSpeed, surfaceUnder } from '../contact/ground.js';
 import { leaveAny, takeOff } from '../contact/leave.js';
 import { feelAnew } from '../contact/feel.js';
 import { cornerBeside, cutAtCorner } from '../contact/ledges.js';
@@ -14,7 +15,6 @@ import {
   ACROSS_TO,
   ASK,
   NOW,
-  TAKEN,
   TOP,
   UP_PHASE,
   UP_RATE,
@@ -24,12 +24,12 @@ import {
 } from '../state/clock.js';
 import { turn } from '../state/facing.js';
 import { intoFrame, pathTo } from '../state/frame.js';
-import { AIRBORNE, AIR_SPENT, COYOTE, EASING, EDGE, FACE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, RAMP, SLACK, SUPPORT, SUPPORTS, type Support, USED_PRESS, VX, VY, WALL, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { AIRBORNE, AIR_SPENT, COYOTE, EASING, EDGE, FACE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, RAMP, SHOWS_FOR, SHOWS_FROM, SLACK, SUPPORT, SUPPORTS, type Support, TAKEN, USED_PRESS, VX, VY, WALL, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { type JumpSource, forgetGrip, jumpSource, restoreAir } from '../state/rights.js';
 import { PX, PY, cutAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
 import type { Terrain } from '../terrain/terrain.js';
-import { EVENTS, type EventName } from '../trace/events.js';
+import { EVENTS, type EventName, type StageEvent } from '../trace/events.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { type Motion, launchFor } from '../tuning/motion.js';
 
@@ -94,6 +94,10 @@ export class Control {
     const { s } = this.body;
     s[VY] = value + 0;
     if (value > 0 && s[SUPPORT] === GROUND) this.leave();
+  }
+  /** How fast it goes along the ground on its own feet, units/s: what carries it, or flows under it, does not count. In the air as when it left it. */
+  get groundSpeed(): number {
+    return ownSpeed(this.body);
   }
   /** Height of the hitbox. */
   get height(): number {
@@ -199,9 +203,17 @@ export class Control {
     const waited = clock[NOW]! - s[at]!;
     if (waited > within + SLACK) return false;
     clock[WAITED] = waited;
-    clock[TAKEN] = s[at]!;
+    s[TAKEN] = s[at]!;
     s[at] = -1;
     return true;
+  }
+  /** The moment of the press that was taken last: the one that a takeoff uses, unless another is assigned. */
+  get taken(): number {
+    return this.body.s[TAKEN]!;
+  }
+  set taken(moment: number) {
+    this.check('taken', moment);
+    this.body.s[TAKEN] = moment;
   }
   /** Air jumps spent since they were last restored; below 0 where the game has allowed more. */
   get airSpent(): number {
@@ -232,15 +244,23 @@ export class Control {
     this.claim();
     this.body.again = true;
   }
-  /** Shows one of the ability's poses, its first unless named, as long as this is said in each part-tick. */
-  show(pose?: string): void {
+  /**
+   * Shows one of the ability's poses, its first unless named, as long as this is said in each part-tick.
+   * @param since moment at which what it shows began, s of stage time, and how long that lasts, s: what `posePhase` says how far it is through
+   */
+  show(pose?: string, since = 0, lasts = 0): void {
     const { body } = this;
+    this.check('since', since);
+    this.positive('lasts', lasts);
     const number = pose === undefined ? this.at.pose : body.poses.indexOf(pose);
     if (number < 0 && pose !== undefined)
       throw new RangeError(
         `ability ${this.at.ability.name}: there is no pose ${pose}; there are ${body.poses.join(', ')}`,
       );
-    if (body.showing < 0) body.showing = number;
+    if (body.showing >= 0) return;
+    body.showing = number;
+    body.s[SHOWS_FROM] = since;
+    body.s[SHOWS_FOR] = lasts;
   }
   /**
    * Adds an event.
@@ -307,11 +327,15 @@ export class Control {
   launch(speed: number, by: Exclude<JumpSource, ''> | 'charge' | 'hop', kept = false): void {
     const { body } = this;
     this.positive('speed', speed);
+    const at = this.at;
+    const left = beforeTakeoff(body);
+    this.at = at;
     const told = body.tell('takeoff');
     told.by = by === 'wallCoyote' ? 'wall' : by;
     told.buffered = body.clock[WAITED]! > SLACK;
-    if (by !== 'hop') body.s[USED_PRESS] = body.clock[TAKEN]!;
+    if (by !== 'hop') body.s[USED_PRESS] = body.s[TAKEN]!;
     takeOff(body, speed, by, kept);
+    leavesWith(body, left);
     // Abilities that came before, if there are any, may go by what has now changed; so may the feeling for walls.
     if (body.motion.walls || body.active[0] !== this.at) body.again = true;
   }
@@ -491,6 +515,34 @@ export class Control {
   freshFall(): void {
     this.body.s[RAMP] = 0;
   }
+}
+
+/** What abilities see of a body; made when first needed. */
+export function controlOf(body: Body): Control {
+  return (body.control ??= new Control(body)) as Control;
+}
+
+/** What is called before a takeoff, of what an ability is. */
+interface TakesOff {
+  takesOff?(c: Control, own: object, s: Record<string, number>): void;
+}
+
+/** Tells what a takeoff ends, before that itself is told: what its abilities do, and what carried the body. @returns that it has left that */
+export function beforeTakeoff(body: Body): StageEvent | undefined {
+  const control = controlOf(body);
+  for (let i = 0; i < body.active.length; i++) {
+    const one = body.active[i]!;
+    const spec = one.ability.spec as TakesOff;
+    if (spec.takesOff === undefined) continue;
+    control.turnOf(one);
+    spec.takesOff(control, one.own, one.state);
+  }
+  return tellAlight(body);
+}
+
+/** What carried it is left with the velocity that it takes off with. */
+export function leavesWith(body: Body, left: StageEvent | undefined): void {
+  if (left !== undefined) body.goesWith(left);
 }
 
 /** Speeds closer than this share of the terminal speed are one. */

@@ -30,10 +30,12 @@ export const glide = ability('glide', {
       c.tell('glideOn');
     }
     c.freshFall();
-    c.show();
+    const lasts = own.budget - s.spent;
+    c.show('glide', c.now + s.left - lasts, lasts);
     c.vertical(-own.fallSpeed, s.rate);
   },
   stopped: end,
+  takesOff: end,
 });
 
 /** Another budget in mid-glide is that much more or less of what is left. */

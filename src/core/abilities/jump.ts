@@ -9,15 +9,18 @@ export const jump = ability('jump', {
   act(c, m) {
     if (c.waiting(JUMP) < 0) return;
     const { source } = c;
-    if ((source !== 'ground' && source !== 'coyote' && source !== 'air') || !c.take(JUMP)) return;
-    c.launch(source === 'air' ? airSpeed(m, c.airSpent) : groundSpeed(m, c.vx, c.jumpShare), source);
+    if (source !== 'ground' && source !== 'coyote' && source !== 'air') return;
+    // Endless ones wait for their distance from the jump before, however short the buffer is.
+    const spaced = source === 'air' && m.airEndless && c.airSpent > 0 && m.airSpacing > m.buffer;
+    if (!(spaced ? c.take(JUMP, m.airSpacing) : c.take(JUMP))) return;
+    c.launch(source === 'air' ? airSpeed(m, c.airSpent) : groundSpeed(m, c.groundSpeed, c.jumpShare), source);
   },
 });
 
 /** Launch speed from the ground: with a run-up, speed becomes height; some surfaces scale it. */
-function groundSpeed(m: Motion, vx: number, jumpShare: number): number {
+function groundSpeed(m: Motion, speed: number, jumpShare: number): number {
   if (m.runUp === 0 || m.ground.speed === 0) return jumpShare === 1 ? m.launch : launchFor(m, m.jumpHeight * jumpShare);
-  const share = Math.abs(vx) / m.ground.speed;
+  const share = speed / m.ground.speed;
   return launchFor(m, (m.jumpHeight + m.runUp * (share < 1 ? share : 1)) * jumpShare);
 }
 

@@ -6,7 +6,7 @@ import type { Control } from './control.js';
 /** A fall of so long takes the hands past a corner by far more than `touch`, s. */
 const LEAST_PAUSE = 0.001;
 
-type State = Record<'pause' | 'leg' | 'side' | 'corner' | 'last' | 'climbing' | 'hung', number>;
+type State = Record<'pause' | 'leg' | 'side' | 'corner' | 'last' | 'climbing' | 'hung' | 'began', number>;
 
 /**
  * The hands fall past a corner and hold it. Then jump, climb, or let go. The climb goes straight up until the feet are level with the
@@ -15,7 +15,7 @@ type State = Record<'pause' | 'leg' | 'side' | 'corner' | 'last' | 'climbing' | 
 export const ledge = ability('ledge', {
   own: ({ full }) => full.ledge,
   timers: ['pause', 'leg'],
-  slots: ['side', 'corner', 'last', 'climbing', 'hung'],
+  slots: ['side', 'corner', 'last', 'climbing', 'hung', 'began'],
   pose: ['hang', 'climb'],
   events: ['hang', 'unhang', 'climbed'],
   act(c, own, s) {
@@ -39,12 +39,14 @@ export const ledge = ability('ledge', {
       }
       if (c.take(UP) && c.isFree(0, own.hands, s.side * c.motion.width, 0)) {
         s.climbing = 1;
+        s.began = c.now;
         s.leg = (own.climb * own.hands) / (own.hands + c.motion.width);
         if (s.leg > 0) c.vy = own.hands / s.leg;
         if (climb(c, own, s)) return;
       }
     }
-    c.show(s.climbing === 0 ? 'hang' : 'climb');
+    if (s.climbing === 0) c.show('hang');
+    else c.show('climb', s.began, own.climb);
     c.claim();
     c.vertical(c.vy, 0);
     c.across(c.vx, 0);

@@ -77,6 +77,7 @@ export const wall = ability('wall', {
     return false;
   },
   stopped: (c, _, s) => end(c, s),
+  takesOff: (c, _, s) => end(c, s),
 });
 
 function numbers(motion: Motion): Own | undefined {

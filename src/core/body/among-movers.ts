@@ -59,13 +59,13 @@ function stayPut(body: Body): void {
   path[PY] = s[Y]!;
   s[VX] = s[VY] = 0;
   body.again = false;
+  updatePose(body);
   layUntil(body, body.frame[HOLDS]!);
   cutAtPlaces(body);
   const edge = firstOf(body, found);
   if (edge >= 0) cutAt(path, found[WHEN]!);
   passTime(body);
   if (edge >= 0) crush(body, edge, s[SUPPORT] === GROUND ? s[EDGE]! : -1);
-  updatePose(body);
 }
 
 /** A touch, judged where everything that moves is at that moment. */

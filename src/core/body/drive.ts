@@ -4,6 +4,7 @@ import {
   cutWhereFaceEnds,
   cutWhereGripChanges,
   cutWhereLipBegins,
+  cutWhereLipComes,
   cutWhereSupportEnds,
   cutWhereTouchingChanges,
   cutWhereWallEnds,
@@ -66,6 +67,7 @@ export function layPath(body: Body): void {
     cutWhereLipBegins(body);
     cutWhereWallEnds(body);
   }
+  if (motion.airLocked) cutWhereLipComes(body);
   if (motion.walls && (s[SUPPORT] === NONE || s[SUPPORT] === ON_WALL)) cutWhereGripChanges(body);
   cutAtPlaces(body);
   // What ends later is not reached in this piece.
@@ -137,7 +139,10 @@ function untilJump(body: Body, time: number): number {
   const soonest = (at: number): void => {
     if (at > now && at - now < time && at <= oldest) time = at - now;
   };
-  if (airReady(body) > now + SLACK) soonest(airReady(body));
+  // A press that waits for the next endless one waits as long as that takes.
+  const ready = airReady(body);
+  const latest = s[PRESSES + JUMP]! + Math.max(motion.buffer, motion.airSpacing) + SLACK;
+  if (ready > now + SLACK && ready - now < time && ready <= latest) time = ready - now;
   if (s[COYOTE] === 1) soonest(s[LEFT_AT]! + motion.coyote + 2 * SLACK);
   if (s[WALL_COYOTE] === 1) soonest(s[LEFT_WALL_AT]! + motion.wallCoyote + 2 * SLACK);
   return time;

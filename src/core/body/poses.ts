@@ -1,7 +1,6 @@
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { APEX, AT_APEX, BRAKE, FALLING, FOOTFALLS, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, type PoseName, RISING, RUNNING, SLACK, SLIDE, SLIP, STRIDE, SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WAS_STRIDES, WISH } from '../state/layout.js'; // prettier-ignore
-import type { Motion } from '../tuning/motion.js';
+import { APEX, AT_APEX, BRAKE, FALLING, FOOTFALLS, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, type PoseName, RISING, RUNNING, SHOWS_FOR, SHOWS_FROM, SLACK, SLIDE, SLIP, STRIDE, SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WAS_STRIDES, WISH } from '../state/layout.js'; // prettier-ignore
 
 /** Strides run since the body last stood still; 0 where there is no stride. */
 export function stridesRun(s: Float64Array, halfStride: number): number {
@@ -17,17 +16,18 @@ export function keepStrides(s: Float64Array, halfStride: number): void {
  * How far through a pose, 0 to 1: what a clip that fits the motion is played by.
  * @param time seconds spent in it
  * @param strides run since the body last stood still
+ * @param ago how long ago what is drawn is, s
  */
-export function posePhase({ full, poseLand }: Motion, pose: PoseName, time: number, strides: number): number {
+export function posePhase(body: Body, pose: PoseName, time: number, strides: number, ago: number): number {
+  const { s, clock, motion } = body;
   if (pose === 'run' || pose === 'crouch') return strides - Math.floor(strides);
-  if (pose === 'land') return share(time, poseLand);
-  if (pose === 'climb') return share(time, full.ledge?.climb);
-  if (pose === 'charge') return share(time, full.charge?.fullIn);
-  return pose === 'glide' ? share(time, full.glide?.budget) : 0;
+  if (pose === 'land') return share(time, motion.poseLand);
+  // What is shown is what is wanted: else it still shows what was before.
+  return s[SHOWS_FOR]! > 0 && s[WANT] === s[POSE] ? share(clock[NOW]! - ago - s[SHOWS_FROM]!, s[SHOWS_FOR]!) : 0;
 }
 
-function share(time: number, whole = Infinity): number {
-  return time < whole ? time / whole : 1;
+function share(time: number, whole: number): number {
+  return time <= 0 ? 0 : time < whole ? time / whole : 1;
 }
 
 /**
@@ -44,7 +44,7 @@ export function updatePose(body: Body): void {
   const before = s[WANT]!;
   s[WANT] = want;
   if (want === LAND) show(body, LAND, s[LANDED]!);
-  else if (want === RISING && s[JUMPING] === 1) show(body, RISING, s[LAUNCHED]!);
+  else if (want === RISING && s[JUMPING] === 1 && s[LAUNCHED]! >= s[WANT_SINCE]!) show(body, RISING, s[LAUNCHED]!);
   else if (before === LAND) {
     const over = s[LANDED]! + motion.poseLand;
     show(body, want, over < now ? over : now);

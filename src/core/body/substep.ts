@@ -43,12 +43,12 @@ function partTick(body: Body): void {
   // A body inside something solid comes out of it before it does anything else.
   if (body.s[FREEING] !== 0 && findsNoWayOut(body)) {
     layWayOut(body);
-    goOut(body);
     updatePose(body);
+    goOut(body);
     return;
   }
   // Help over a lip or a step comes before whatever else a wall is good for.
-  if (body.s[WALL]! >= 0) pressOnto(body);
+  if ((body.s[WALL]! >= 0 || body.motion.airLocked) && pressOnto(body)) sense(body);
   // Abilities come before the run: they decide whether the run is on the ground or in the air, and whether there is one.
   actAll(body);
   // Whatever launched the jump, letting go of the key shapes it.
@@ -57,6 +57,8 @@ function partTick(body: Body): void {
   if (body.moving !== undefined) tellAboard(body);
   // Forces follow from the phase that the abilities left behind; the piece lasts as long as they hold.
   layPath(body);
+  // What is shown follows from what begins here.
+  updatePose(body);
   // Positions that abilities wait for are found on the path, as roots.
   watchAll(body);
   // The path is known, so the first thing in its way is too.
@@ -80,8 +82,6 @@ function partTick(body: Body): void {
     } else meetMoving(body, edge, nx, ny);
   }
   if (body.moving !== undefined) tellAboard(body);
-  // Last, so that what is shown is what the stretch ended with.
-  updatePose(body);
 }
 
 const found = new Float64Array(TOUCH_LENGTH);
@@ -138,4 +138,5 @@ export function playTick(body: Body): void {
   placeSets(body);
   // What was pressed in a tick that ended early still counts.
   if (body.nextIntent < intents.count) takeIntents(body);
+  updatePose(body);
 }

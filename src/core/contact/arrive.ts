@@ -1,6 +1,6 @@
 import { JUMP } from '../input/intents.js';
 import type { Body } from '../state/body.js';
-import { NOW } from '../state/clock.js';
+import { NOW, UP_RATE, UP_SET } from '../state/clock.js';
 import { intoFrame } from '../state/frame.js';
 import { EASING, FOOTFALLS, FRAME, GROUND, HEAD, HEIGHT, HIGHEST, LANDED, LANDING, LOCK_FOR, NONE, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL_HIGH, WALL_X, X, Y } from '../state/layout.js'; // prettier-ignore
 import { wayX } from '../sweep/path.js';
@@ -89,9 +89,9 @@ function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolea
   const { s, terrain } = body;
   const speed = -(nx * s[VX]! + ny * s[VY]!) + 0;
   const slope = atCorner || terrain.kind[edge] === FLOOR ? 0 : slopeOf(terrain, edge);
-  touchDown(body, edge, atCorner ? endOf(body, edge) : 0, slope, speed);
+  const fallen = touchDown(body, edge, atCorner ? endOf(body, edge) : 0, slope, speed);
   standOn(body, edge, atCorner);
-  bounce(body, speed);
+  bounce(body, speed, fallen);
 }
 
 /**
@@ -102,9 +102,9 @@ function landHere(body: Body): void {
   const { s } = body;
   const [edge, end, slope] = [at[FOUND_EDGE]!, at[FOUND_END]!, at[SLOPE]!];
   const speed = (slope * s[VX]! - s[VY]!) / Math.sqrt(1 + slope * slope) + 0;
-  touchDown(body, edge, end, slope, speed);
+  const fallen = touchDown(body, edge, end, slope, speed);
   stand(body, edge, end);
-  bounce(body, speed);
+  bounce(body, speed, fallen);
 }
 
 /** Whether ground holds the body where it is, and goes on the way it goes. */
@@ -114,7 +114,8 @@ function findsGround(body: Body): boolean {
   return findGround(body, s[X]!, s[Y]!, beyond);
 }
 
-function touchDown(body: Body, edge: number, end: number, slope: number, speed: number): void {
+/** @returns how far it has fallen, units */
+function touchDown(body: Body, edge: number, end: number, slope: number, speed: number): number {
   const { s, motion } = body;
   // What is told is where it stands then: the ground's own height.
   intoFrame(body, body.terrain.set[edge]!);
@@ -128,21 +129,26 @@ function touchDown(body: Body, edge: number, end: number, slope: number, speed: 
   s[LANDING] = speed;
   const before = s[VX]! * s[VX]! + s[VY]! * s[VY]!;
   s[VY] = 0;
-  if (slope === 0) return;
+  if (slope === 0) return told.fallen;
   // Measured along the ground, the speed across becomes the speed along it. Measured across, a landing uphill would add some: it never does.
   keepSpeed(body, 0, slope);
   const after = s[VX]! * s[VX]! * (1 + slope * slope);
   if (!motion.along && after > before) s[VX] = s[VX]! * Math.sqrt(before / after);
   s[VY] = slope * s[VX]! + 0;
+  return told.fallen;
 }
 
 /** Some surfaces give back a share of the landing speed; a press that waits comes first. */
-function bounce(body: Body, speed: number): void {
+function bounce(body: Body, speed: number, fallen: number): void {
   const { s, level, motion, clock } = body;
   const surface = level.surfaces[surfaceUnder(body)]!;
   if (surface.bounce === 0 || speed < surface.bounceFrom) return;
+  // What an ability has hurried down comes up no higher than it fell: else it would rise higher each time.
+  const hurried = clock[UP_SET] !== 0 && clock[UP_RATE]! > body.fallingNow;
+  const most = hurried ? Math.sqrt(2 * motion.rising * body.zoneGravity * fallen) : Infinity;
+  const given = speed * surface.bounce;
+  const up = given < most ? given : most;
   // What would hardly leave the ground stays on it.
-  const up = speed * surface.bounce;
   if (up * up < (2 * motion.falling * motion.width) / 64) return;
   const press = s[PRESSES + JUMP]!;
   if (press >= 0 && clock[NOW]! - press <= motion.buffer + SLACK) return;

@@ -1,8 +1,9 @@
+import { isHeldBeside } from './sides.js';
 import { HOLDS, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { FACE_ENDS, SUPPORT_ENDS, WALL_ENDS } from '../state/clock.js';
 import { isNear, pathTo } from '../state/frame.js';
-import { FACE, FACE_HIGH, FACE_LOW, FACE_NY, FRAME, GROUND, HEAD, HEIGHT, SLACK, SUPPORT, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, X, Y } from '../state/layout.js'; // prettier-ignore
+import { FACE, FACE_HIGH, FACE_LOW, FACE_NY, FRAME, GROUND, HEAD, HEIGHT, SLACK, SUPPORT, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { type Hull, foremost, gapBefore } from '../sweep/hull.js';
 import { AT, AT_X, AT_Y, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, cutAt, locate, timeToX, timeToY, vxAt, vyAt, wayX, wayY, xAt, yAt } from '../sweep/path.js'; // prettier-ignore
 import { AT_ONCE, roots, rootsOfGap, turnsOf } from '../sweep/roots.js';
@@ -247,6 +248,29 @@ export function cutWhereLipBegins(body: Body): void {
   if (!(time > 0 && time < path[T]!)) return;
   path[T] = path[AT] = time;
   locate(path);
+}
+
+/** Where the body cannot be steered, its feet may fall past the top of what it presses into: from then on it can be helped over. */
+export function cutWhereLipComes(body: Body): void {
+  const { s, path, motion, sets, setCount } = body;
+  if (!isHeldBeside(body)) return;
+  const { half, touch } = motion;
+  const way = s[WISH]! > 0 ? 1 : -1;
+  const kind = way > 0 ? WALL_LEFT : WALL_RIGHT;
+  for (let k = 0; k < setCount; k++) {
+    const near = sets[k]!;
+    if (k > 0 && !isNear(body, near)) continue;
+    const seen = pathTo(body, near.set);
+    if (wayX(seen) !== 0 || wayY(seen) >= 0) continue;
+    const low = yAt(seen, path[T]!);
+    near.cover(seen[PX]! - half - touch, low, seen[PX]! + half + touch, seen[PY]!);
+    const { starts, fixed, high } = near;
+    for (let i = starts[kind]!; i < starts[kind + 1]!; i++) {
+      if (Math.abs(fixed[i]! - (seen[PX]! + way * half)) > touch) continue;
+      const down = seen[PY]! - (high[i]! - body.hull.side - 1.5 * touch);
+      if (down > touch / 4 && down < seen[PY]! - yAt(seen, path[T]!)) cutAt(path, timeToY(seen, down, -1));
+    }
+  }
 }
 
 /** The same on the ground: beside what moves a wall may come to be no higher than a step. */

@@ -1,8 +1,9 @@
+import { ownSpeed } from './ground.js';
 import { MAY, MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { intoFrame, isMoving } from '../state/frame.js';
-import { COYOTE, FRAME, GROUND, LEFT_AT, PIT, PIT_EDGE, SUPPORT, VX, VY } from '../state/layout.js';
+import { COYOTE, FRAME, GROUND, LEFT_AT, PIT, PIT_EDGE, RAN, SUPPORT, VX, VY } from '../state/layout.js';
 import { leaveAny } from './leave.js';
 
 /** A little more than falling gravity, so that rounding decides nothing. */
@@ -41,6 +42,7 @@ export function mayFly(body: Body): void {
 function fly(body: Body): void {
   const { s, clock } = body;
   body.tell('leave');
+  s[RAN] = ownSpeed(body);
   intoFrame(body, 0);
   leaveAny(body);
   s[COYOTE] = 1;

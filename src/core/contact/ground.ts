@@ -1,6 +1,6 @@
 import { MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { EDGE, END, FACING, FRAME, GROUND, HEIGHT, PIT, SUPPORT, X, Y } from '../state/layout.js';
+import { EDGE, END, FACING, FRAME, GROUND, HEIGHT, PIT, RAN, SUPPORT, VX, X, Y } from '../state/layout.js';
 import { type Hull, foremost } from '../sweep/hull.js';
 import type { Near } from '../sweep/near.js';
 import { TIP, endsBelow } from '../sweep/slanted.js';
@@ -183,6 +183,17 @@ export function gapUnder({ s, terrain }: Body): number {
 /** The number of the surface that the body stands on; 0 where it is plain. */
 export function surfaceUnder({ s, terrain }: Body): number {
   return s[SUPPORT] === GROUND ? terrain.styles[terrain.style[s[EDGE]!]!]!.surface : 0;
+}
+
+/** How fast the body goes along the ground on its own feet; in the air as it did when it left it, units/s. */
+export function ownSpeed(body: Body): number {
+  const { s, level } = body;
+  if (s[SUPPORT] !== GROUND) return s[RAN]!;
+  if (s[PIT] === 1) return 0;
+  here(body);
+  const slope = at[SLOPE]!;
+  const along = Math.sqrt(1 + slope * slope);
+  return Math.abs(s[VX]! * along - level.surfaces[surfaceUnder(body)]!.flow);
 }
 
 /** What `findGround` looks for. */

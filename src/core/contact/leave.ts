@@ -1,13 +1,13 @@
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { isMoving } from '../state/frame.js';
-import { AIRBORNE, BAND, COUNTED_WALL, COYOTE, EDGE, END, FACE, FALL, FRAME, GROUND, HELD, HIGHEST, JUMPING, KEPT, KEY, LAUNCHED, LEFT_AT, LOCK_FOR, NONE, PHASE, PIT, RAMP, SUPPORT, VX, VY, WALL, WALL_LOW, X, Y } from '../state/layout.js'; // prettier-ignore
+import { AIRBORNE, BAND, COUNTED_WALL, COYOTE, EDGE, END, FACE, FALL, FRAME, GROUND, HELD, HIGHEST, JUMPING, KEPT, KEY, LAUNCHED, LEFT_AT, LOCK_FOR, NONE, PHASE, PIT, RAMP, RAN, SUPPORT, VX, VY, WALL, WALL_LOW, X, Y } from '../state/layout.js'; // prettier-ignore
 import { spend } from '../state/rights.js';
 import { TIP } from '../sweep/slanted.js';
 import { NORMAL_X, NORMAL_Y, WHEN } from '../sweep/ties.js';
 import { FLOOR } from '../terrain/terrain.js';
 import { bump } from './bump.js';
-import { BELOW, FEET, SLOPE, at, findGround, here, isGround } from './ground.js';
+import { BELOW, FEET, SLOPE, at, findGround, here, isGround, ownSpeed } from './ground.js';
 import { borrow, leaveFrame } from './riding.js';
 import { hasRoom, inTheWay, obstacle } from './room.js';
 import { blockOnGround, nudge, rememberFace } from './sides.js';
@@ -43,6 +43,7 @@ export function leaveSupport(body: Body, way: number): void {
   if (crossesGap(body, way)) return;
   here(body);
   if (stopsAtCrevice(body, way)) return;
+  s[RAN] = ownSpeed(body);
   clearEnd(body, way);
   s[Y] = wasY + (s[X]! - wasAt) * before;
   body.tell('leave');

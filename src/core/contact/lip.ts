@@ -1,3 +1,4 @@
+import { feelBeside, isHeldBeside } from './sides.js';
 import { MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
@@ -57,6 +58,7 @@ export function topOf({ terrain }: Body, wall: number, way: number): number {
  */
 export function pressOnto(body: Body): boolean {
   const { s, terrain } = body;
+  if (isHeldBeside(body)) feelBeside(body);
   const wall = s[WALL]!;
   if (wall < 0 || s[WISH] === 0 || s[WISH]! > 0 !== s[WALL_SIDE]! > 0) return false;
   if (s[SUPPORT] !== GROUND) return liftOnto(body, wall);

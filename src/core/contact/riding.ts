@@ -1,3 +1,4 @@
+import type { StageEvent } from '../trace/events.js';
 import { MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
@@ -56,13 +57,23 @@ export function borrow(body: Body, set: number): void {
   body.lentX = given[0]!;
 }
 
+/** Tells that it leaves what carries it. @returns the event, to be given the velocity that it leaves with */
+export function tellAlight(body: Body): StageEvent | undefined {
+  const { s, level } = body;
+  const before = s[ABOARD]!;
+  if (before === 0) return undefined;
+  s[ABOARD] = 0;
+  const told = body.tell('alight');
+  told.mover = level.movers[before - 1]!.name;
+  return told;
+}
+
 /** Tells what carries the body now, if that is another thing than before. */
 export function tellAboard(body: Body): void {
   const { s, level } = body;
   const carrier = s[SUPPORT] === NONE ? 0 : s[FRAME]!;
-  const before = s[ABOARD]!;
-  if (carrier === before) return;
+  if (carrier === s[ABOARD]) return;
+  tellAlight(body);
   s[ABOARD] = carrier;
-  if (before > 0) body.tell('alight').mover = level.movers[before - 1]!.name;
   if (carrier > 0) body.tell('board').mover = level.movers[carrier - 1]!.name;
 }

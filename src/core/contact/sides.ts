@@ -1,6 +1,6 @@
 import { MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { EASING, FACE, FACED_X, FACED_Y, FACING, FRAME, HEIGHT, LOCK_FOR, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, WALL_X, X, Y } from '../state/layout.js'; // prettier-ignore
+import { EASING, FACE, FACED_X, FACED_Y, FACING, FRAME, HEIGHT, LOCK_FOR, NONE, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, WALL_X, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { TIP } from '../sweep/slanted.js';
 import { overlap } from '../sweep/touch.js';
 import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
@@ -76,6 +76,16 @@ export function runOf({ terrain, motion }: Body, wall: number): number {
 export function feelForWall(body: Body): void {
   const way = body.s[FACING]! > 0 ? 1 : -1;
   if (!touchWallAt(body, way, -1)) touchWallAt(body, -way, -1);
+}
+
+/** The same on one side alone, of a body at rest across that falls: the side that it could be helped over, were it steered there. @returns whether there is one */
+export function feelBeside(body: Body): boolean {
+  return isHeldBeside(body) && body.s[VX] === 0 && touchWallAt(body, body.s[WISH]! > 0 ? 1 : -1, -1);
+}
+
+/** Whether the body falls where it cannot be steered, beside whatever is there, and presses to one side. */
+export function isHeldBeside({ s, motion }: Body): boolean {
+  return motion.airLocked && motion.lip > 0 && s[SUPPORT] === NONE && s[WALL]! < 0 && s[WISH] !== 0;
 }
 
 /** Takes note of an edge that stops the body on one side. */

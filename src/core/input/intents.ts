@@ -115,6 +115,11 @@ export interface DriverOf<Who> {
   readonly hasCalls?: boolean;
   /** Called when it is given a character, and when that lets go of everything: what waits since before does not count. */
   fresh?(): void;
+  /**
+   * Sets what it holds at a moment of the stage (s), by the actions' numbers, where that follows from the moment: several drivers as one ask for it where the
+   * stage has gone back in time.
+   */
+  holding?(start: number, values: Float64Array): void;
   /** Whether somebody plays it as it goes: then what was held at another moment is not held now. */
   readonly isLive?: boolean;
 }

@@ -1,5 +1,5 @@
 import { MOST } from './actions.js';
-import { type DriverOf, HOST, Intents, MOVE, checkDriver } from './intents.js';
+import { type DriverOf, HOST, Intents, MOVE, SLACK, checkDriver } from './intents.js';
 
 /**
  * Several drivers as one: keyboard, pad and touch at once. An action is held as long as any of them holds it, so two keys of one action are one
@@ -13,9 +13,16 @@ export function merged<Who>(...drivers: readonly DriverOf<Who>[]): DriverOf<Who>
     for (const { values } of parts) if (Math.abs(values[action]!) > Math.abs(most)) most = values[action]!;
     return most;
   };
+  let last = 0;
+  const holding = (start: number): void => {
+    for (const { driver, values } of parts) driver.holding?.(start, values);
+  };
   return {
     hasCalls: drivers.some(({ hasCalls }) => hasCalls === true),
     read(into, who) {
+      // The stage went back in time, or forward.
+      if (Math.abs(into.start - last) > 2 * SLACK) holding(into.start);
+      last = into.until - into.from + into.start;
       for (const part of parts) {
         part.into.count = part.next = 0;
         part.into.span.set(into.span);
@@ -46,6 +53,10 @@ export function merged<Who>(...drivers: readonly DriverOf<Who>[]): DriverOf<Who>
         values.fill(0);
         driver.fresh?.();
       }
+    },
+    holding(start, values) {
+      holding(start);
+      for (let action = 0; action < MOST; action++) values[action] = together(action);
     },
     isLive: drivers.some(({ isLive }) => isLive === true),
   };

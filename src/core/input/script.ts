@@ -47,9 +47,16 @@ export function script(rows: readonly InputRow[]): DriverOf<unknown> {
   let next = 0;
   let last = 0;
   let isFresh = false;
+  /** What is earlier does not count. */
+  let from = 0;
   return {
     hasCalls: rows.some(({ action }) => action === 'host'),
     fresh: () => void (isFresh = true),
+    holding(start, held) {
+      held.fill(0);
+      for (let i = 0; i < times.length && times[i]! < start - SLACK; i++)
+        if (times[i]! >= from - SLACK && actions[i] !== HOST) held[actions[i]!] = values[i]!;
+    },
     read(into) {
       const { start } = into;
       // Rows are by the stage's clock, whatever clock the tick goes by.
@@ -58,6 +65,7 @@ export function script(rows: readonly InputRow[]): DriverOf<unknown> {
       if (isFresh || start < last - SLACK || start > last + 2 * SLACK) {
         // The stage went back in time, or forward, or the script has just been given to somebody: find the place.
         next = 0;
+        if (isFresh) from = start;
         isFresh = false;
         while (next < times.length && times[next]! < start - SLACK) next++;
       }

@@ -292,7 +292,7 @@ export class Character {
     const strides = stridesRun(s, motion.halfStride);
     // Standing still it counts anew.
     seen.strides = strides >= s[WAS_STRIDES]! ? s[WAS_STRIDES]! + (strides - s[WAS_STRIDES]!) * between : strides;
-    seen.posePhase = posePhase(motion, seen.pose, seen.poseTime, seen.strides);
+    seen.posePhase = posePhase(this.body, seen.pose, seen.poseTime, seen.strides, ago);
     seen.landing = s[LANDING]! < motion.cap ? s[LANDING]! / motion.cap : 1;
     return seen;
   }

@@ -1,3 +1,5 @@
+import { letGoOfWall } from '../state/rights.js';
+import { beforeTakeoff, leavesWith } from '../abilities/control.js';
 import { checkOwnNumbers, installAbilities } from '../abilities/ability.js';
 import { releaseAll, updateWish } from '../body/intents.js';
 import { startFreeing } from '../body/push-out.js';
@@ -12,7 +14,7 @@ import { MVX, MVY } from '../movers/moving.js';
 import { type Body, nearsFor } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
-import { AIR_SPENT, DEAF, EASING, EDGE, FACE, FREEING, GROUND, IGNORES, JUMPING, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, OPPOSED_BY, PIT, SUPPORT, TUNED, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
+import { AIR_SPENT, DEAF, EASING, EDGE, FACE, FACE_NX, FACE_NY, FREEING, GROUND, IGNORES, JUMPING, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, OPPOSED_BY, PIT, SUPPORT, TUNED, VX, VY, WALL, WALL_SIDE, X, Y } from '../state/layout.js'; // prettier-ignore
 import type { CompiledLevel } from '../terrain/world.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { type Motion, compileTuning, launchFor } from '../tuning/motion.js';
@@ -89,9 +91,11 @@ const CALLS = ['hop', 'shove', 'place', 'allow', 'retune', 'listen', 'ignore', '
 
 function hopBy(body: Body, height: number): void {
   if (height === 0) return;
+  const left = beforeTakeoff(body);
   const told = body.tell('takeoff');
   told.by = 'hop';
   takeOff(body, launchFor(body.motion, height), 'hop', true);
+  leavesWith(body, left);
 }
 
 function shoveBy(body: Body, [vx, vy]: readonly [number, number], lock: number): void {
@@ -100,6 +104,10 @@ function shoveBy(body: Body, [vx, vy]: readonly [number, number], lock: number):
   if (up > 0 || s[SUPPORT] !== GROUND) leaveAny(body);
   s[VX] = vx - body.frame[MVX]! + 0;
   s[VY] = s[SUPPORT] === GROUND ? 0 : up - body.frame[MVY]! + 0;
+  // Off what it is shoved away from: that is touched no more, until the body comes back to it.
+  if (s[WALL]! >= 0 && s[VX]! * s[WALL_SIDE]! < 0) s[WALL] = -1;
+  if (s[FACE]! >= 0 && s[VX]! * s[FACE_NX]! + s[VY]! * s[FACE_NY]! > 0) s[FACE] = -1;
+  if (s[WALL]! < 0 && s[FACE]! < 0) letGoOfWall(body);
   s[JUMPING] = 0;
   s[EASING] = 0;
   s[LOCK_SINCE] = clock[NOW]!;

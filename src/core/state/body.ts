@@ -248,9 +248,15 @@ export class Body {
     const { frame } = this;
     told.x = s[X]! + frame[MX]!;
     told.y = (s[Y]! + frame[MY]!) * ySign + 0;
+    this.goesWith(told);
+    return told;
+  }
+
+  /** Gives an event the present velocity. */
+  goesWith(told: StageEvent): void {
+    const { s, ySign, frame } = this;
     told.vx = s[VX]! + frame[MVX]!;
     told.vy = (s[VY]! + frame[MVY]!) * ySign + 0;
-    return told;
   }
 }
 

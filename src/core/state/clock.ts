@@ -31,8 +31,6 @@ export const UP_RATE = 20;
 export const UP_PHASE = 21;
 /** How long the press that was taken last had waited, s. */
 export const WAITED = 22;
-/** The moment of the press that was taken last. */
-export const TAKEN = 23;
 /** When the face that it slides along ends, s from now. */
 export const FACE_ENDS = 24;
 export const CLOCK_LENGTH = 25;

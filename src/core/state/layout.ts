@@ -146,7 +146,14 @@ export const RIDGE_AT = 85;
 export const DROPPED = 86;
 export const DROPS = 4;
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = DROPPED + DROPS;
+/** Moment of the press that was taken last: what takes it may use it later. */
+export const TAKEN = 90;
+/** How fast it went along the ground on its own feet when it left that, units/s. */
+export const RAN = 91;
+/** Since when what the pose shows goes on, s of stage time, and how long it lasts, s; 0 where that is not known. */
+export const SHOWS_FROM = 92;
+export const SHOWS_FOR = 93;
+export const HELD_ACTIONS = 94;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */

@@ -18,7 +18,7 @@ export interface StageEvent {
   /** Middle of the feet at that moment, units, in the level's own axes. */
   x: number;
   y: number;
-  /** Velocity just before it, units/s. */
+  /** Velocity just before it, units/s; of `alight` the one with which the body goes on. */
   vx: number;
   vy: number;
   /** takeoff: which right the jump used. */
