@@ -1,7 +1,7 @@
+import { SLACK } from '../tolerance.js';
 import { actionNumber } from '../input/actions.js';
 import type { Body, BodyAbility, Installed } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { SLACK } from '../state/layout.js';
 import type { Motion } from '../tuning/motion.js';
 import { showValue } from '../tuning/words.js';
 import type { Contact, Control } from './control.js';

@@ -1,3 +1,4 @@
+import { AS_FAST, SLACK } from '../tolerance.js';
 import { tellAlight } from '../contact/riding.js';
 import { dropAll } from '../contact/drop.js';
 import { findGround, ownSpeed, surfaceUnder } from '../contact/ground.js';
@@ -24,7 +25,7 @@ import {
 } from '../state/clock.js';
 import { turn } from '../state/facing.js';
 import { intoFrame, pathTo } from '../state/frame.js';
-import { AIRBORNE, AIR_SPENT, COYOTE, EASING, EDGE, FACE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, RAMP, SHOWS_FOR, SHOWS_FROM, SLACK, SUPPORT, SUPPORTS, type Support, TAKEN, USED_PRESS, VX, VY, WALL, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { AIRBORNE, AIR_SPENT, COYOTE, EASING, EDGE, FACE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, RAMP, SHOWS_FOR, SHOWS_FROM, SUPPORT, SUPPORTS, type Support, TAKEN, USED_PRESS, VX, VY, WALL, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { type JumpSource, forgetGrip, jumpSource, restoreAir } from '../state/rights.js';
 import { PX, PY, cutAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
@@ -544,9 +545,6 @@ export function beforeTakeoff(body: Body): StageEvent | undefined {
 export function leavesWith(body: Body, left: StageEvent | undefined): void {
   if (left !== undefined) body.goesWith(left);
 }
-
-/** Speeds closer than this share of the terminal speed are one. */
-const AS_FAST = 1e-10;
 
 /** @throws RangeError where no ability has named such an action */
 function numberOf(action: string | number): number {

@@ -1,10 +1,8 @@
+import { LEAST_PAUSE } from '../tolerance.js';
 import { DOWN, JUMP, UP } from '../input/intents.js';
 import type { Ledge } from '../tuning/tuning.js';
 import { ability } from './ability.js';
 import type { Control } from './control.js';
-
-/** A fall of so long takes the hands past a corner by far more than `touch`, s. */
-const LEAST_PAUSE = 0.001;
 
 type State = Record<'pause' | 'leg' | 'side' | 'corner' | 'last' | 'climbing' | 'hung' | 'began', number>;
 

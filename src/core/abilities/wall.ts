@@ -1,3 +1,4 @@
+import { TORN_OFF } from '../tolerance.js';
 import { JUMP } from '../input/intents.js';
 import { type Motion, launchFor } from '../tuning/motion.js';
 import { ability } from './ability.js';
@@ -16,9 +17,6 @@ interface Own {
 }
 
 type State = Record<'hold' | 'on' | 'clung' | 'rate' | 'torn' | 'tornAt', number>;
-
-/** So far from where something overhead tore it off, in body widths, a body holds on to a wall again: else a wall that moves past that would rub it against it. */
-const CLEAR = 1 / 16;
 
 /** What the wall is still slid down with: everything that comes later but the run, which turns the body away from it. */
 const BUT_RUN = { but: ['run'] } as const;
@@ -54,7 +52,7 @@ export const wall = ability('wall', {
       return;
     }
     if (s.torn === 1) {
-      if (Math.abs(c.y - s.tornAt) < c.motion.width * CLEAR * 0.999) return;
+      if (Math.abs(c.y - s.tornAt) < c.motion.width * TORN_OFF * 0.999) return;
       s.torn = 0;
     }
     if (s.on === 0) begin(c, own, s);
@@ -66,8 +64,8 @@ export const wall = ability('wall', {
   },
   watch(c, _, s) {
     if (s.torn !== 1) return;
-    c.cutAtY(s.tornAt - c.motion.width * CLEAR);
-    c.cutAtY(s.tornAt + c.motion.width * CLEAR);
+    c.cutAtY(s.tornAt - c.motion.width * TORN_OFF);
+    c.cutAtY(s.tornAt + c.motion.width * TORN_OFF);
   },
   met(c, _, s, { side }) {
     if (s.on === 1 && side === 'head') {

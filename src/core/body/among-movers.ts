@@ -1,3 +1,4 @@
+import { IN_A_ROW, MANY, MANY_TIME, MOST_PRESSED } from '../tolerance.js';
 import { cutAtPlaces, layUntil, passTime } from './drive.js';
 import { meet } from '../abilities/acting.js';
 import { settle, settleMoving } from '../contact/arrive.js';
@@ -114,13 +115,6 @@ export function isPressedInto(body: Body): boolean {
   if (body.many === 0 && body.clock[ROW_COUNT] === 0) return false;
   return isCaught(body) && isPressedByMover(body);
 }
-
-const MANY = 64;
-const MANY_TIME = 1e-3;
-
-/** So often in a row, each so soon after the last (s), a body may come to be pressed between two things. */
-const MOST_PRESSED = 8;
-const IN_A_ROW = 1e-6;
 
 /** Touches that never end, between two things that come together: the body is pressed between them. @returns whether a mover has to do with it */
 export function isPressedByMover(body: Body): boolean {

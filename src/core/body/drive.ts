@@ -1,3 +1,4 @@
+import { SLACK, SPEED_ROUNDING } from '../tolerance.js';
 import { cutWhereClear } from '../contact/clear.js';
 import { cutWhereFree } from '../contact/crush.js';
 import {
@@ -31,7 +32,7 @@ import {
   Y_END_SPEED,
 } from '../state/clock.js';
 import { keepReach, placeSets } from '../state/frame.js';
-import { COYOTE, EASING, FACE, FOOTFALLS, FRAME, GROUND, HEAD, HIGHEST, JUMPING, KEY, LAUNCHED, LEFT_AT, LEFT_WALL_AT, LET_GO, NONE, ON_RAMP, ON_WALL, PHASE, PIT, PRESSES, RAMP, SLACK, STRIDE, SUPPORT, VX, VY, WALL, WALL_COYOTE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { COYOTE, EASING, FACE, FOOTFALLS, FRAME, GROUND, HEAD, HIGHEST, JUMPING, KEY, LAUNCHED, LEFT_AT, LEFT_WALL_AT, LET_GO, NONE, ON_RAMP, ON_WALL, PHASE, PIT, PRESSES, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_COYOTE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { airReady } from '../state/rights.js';
 import { AT, AT_VX, AT_VY, AT_X, AT_Y, D, LINK, PAX, PAY, PVX, PVY, PX, PY, RATE, T, U, locate, timeToX, vxAt, vyAt, wayX, xAt, yAt } from '../sweep/path.js'; // prettier-ignore
 import { crossBorders, cutAtBorders } from './borders.js';
@@ -148,9 +149,6 @@ function untilJump(body: Body, time: number): number {
   return time;
 }
 
-/** A speed of so small a share of the terminal speed is rounding. */
-const ROUNDING = 1e-15;
-
 /** It is as much later as the path was located at. */
 export function passTime(body: Body): void {
   const { path, clock } = body;
@@ -181,7 +179,7 @@ export function advance(body: Body): void {
   passTime(body);
   if (body.pushedAlong) keepBeside(body);
   // Along a face that has stopped moving, what is left of a speed is rounding.
-  if (body.moving !== undefined && s[FACE]! >= 0 && Math.abs(s[VY]!) < ROUNDING * body.motion.cap) s[VY] = 0;
+  if (body.moving !== undefined && s[FACE]! >= 0 && Math.abs(s[VY]!) < SPEED_ROUNDING * body.motion.cap) s[VY] = 0;
   if (s[VY] === 0 && rose && path[PAY]! < 0 && s[SUPPORT] !== GROUND) body.tell('apex');
   const way = wayX(path);
   if (s[SUPPORT] === GROUND && s[PIT] === 0 && path[PVY] !== 0) {

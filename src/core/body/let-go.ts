@@ -1,7 +1,8 @@
+import { SLACK } from '../tolerance.js';
 import { JUMP } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { HELD, HELD_ACTIONS, JUMPING, KEPT, KEY, LAUNCHED, LET_GO, RELEASED, SLACK, VY } from '../state/layout.js';
+import { HELD, HELD_ACTIONS, JUMPING, KEPT, KEY, LAUNCHED, LET_GO, RELEASED, VY } from '../state/layout.js';
 
 /** Letting go of the key early makes a jump lower, whichever it is: latched until the next takeoff. */
 export function letGo(body: Body): void {

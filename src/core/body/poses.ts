@@ -1,6 +1,7 @@
+import { SLACK } from '../tolerance.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { APEX, AT_APEX, BRAKE, FALLING, FOOTFALLS, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, type PoseName, RISING, RUNNING, SHOWS_FOR, SHOWS_FROM, SLACK, SLIDE, SLIP, STRIDE, SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WAS_STRIDES, WISH } from '../state/layout.js'; // prettier-ignore
+import { APEX, AT_APEX, BRAKE, FALLING, FOOTFALLS, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, type PoseName, RISING, RUNNING, SHOWS_FOR, SHOWS_FROM, SLIDE, SLIP, STRIDE, SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WAS_STRIDES, WISH } from '../state/layout.js'; // prettier-ignore
 
 /** Strides run since the body last stood still; 0 where there is no stride. */
 export function stridesRun(s: Float64Array, halfStride: number): number {

@@ -1,3 +1,4 @@
+import { LOOKS, SLACK } from '../tolerance.js';
 import { crossBorders } from './borders.js';
 import { cutAtPlaces, layUntil, passTime } from './drive.js';
 import { edgesIn, isInside } from '../contact/inside.js';
@@ -6,7 +7,7 @@ import { standHere } from '../contact/stance.js';
 import { MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { FACE_ENDS, NOW, SUPPORT_ENDS, WALL_ENDS, X_ENDS, Y_ENDS } from '../state/clock.js';
-import { EASING, FACE, FALL, FREEING, FREE_X, FREE_Y, HIGHEST, PHASE, SLACK, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
+import { EASING, FACE, FALL, FREEING, FREE_X, FREE_Y, HIGHEST, PHASE, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
 import { gapBefore } from '../sweep/hull.js';
 import type { Near } from '../sweep/near.js';
 import { AT, AT_X, AT_Y, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE } from '../sweep/path.js'; // prettier-ignore
@@ -131,9 +132,6 @@ function addStops(body: Body, near: Near, dx: number, dy: number, most: number, 
     }
   }
 }
-
-/** A body without a way out looks for one again this often, s: something that moves may have made one. */
-const LOOKS = 1 / 64;
 
 /** Where there was no way out, something that moves may have made one. @returns whether the body is still inside something */
 export function findsNoWayOut(body: Body): boolean {

@@ -1,3 +1,4 @@
+import { SAME_SPEED, SLACK } from '../tolerance.js';
 import { isPinched } from '../contact/crush.js';
 import { type AcrossRule, EASE_TIMES, easedTurn, manner } from '../arc/across.js';
 import { SLOPE, at, here, isLevel, surfaceUnder } from '../contact/ground.js';
@@ -7,7 +8,7 @@ import { WALK } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import { isClaimed } from '../state/claims.js';
 import { ACROSS_RATE, ACROSS_SET, ACROSS_TO, ASK, NOW, TOP, X_ENDS, X_END_SPEED } from '../state/clock.js';
-import { EASE_END, EASE_RATE, EASE_TO, EASING, FACE, FRAME, GROUND, HELD_ACTIONS, LOCK_FOR, LOCK_FROM, LOCK_SINCE, PIT, SLACK, SUPPORT, VX, WALL, WALL_SIDE, X } from '../state/layout.js'; // prettier-ignore
+import { EASE_END, EASE_RATE, EASE_TO, EASING, FACE, FRAME, GROUND, HELD_ACTIONS, LOCK_FOR, LOCK_FROM, LOCK_SINCE, PIT, SUPPORT, VX, WALL, WALL_SIDE, X } from '../state/layout.js'; // prettier-ignore
 import { letGoOfWall } from '../state/rights.js';
 import { D, PAX, PVX, PX, RATE, U } from '../sweep/path.js';
 import { faceWish } from './intents.js';
@@ -128,9 +129,6 @@ function steadily({ s, path, clock }: Body, to: number, rate: number): void {
   path[PAX] = to > v ? rate : -rate;
 }
 
-/** How close two speeds are that count as equal, as a share of them. */
-const SAME = 1e-12;
-
 /**
  * Steering that returns: within the lock the target goes evenly from the speed at its start to what the keys ask, and is
  * chased at the turning rate, which is constant here whatever the run's feel.
@@ -146,7 +144,7 @@ function regain(body: Body, rule: AcrossRule, asked: number): void {
   const most = rule.turnIn > 0 ? rule.speed / rule.turnIn : Infinity;
   const left = time - since;
   const behind = target - s[VX]!;
-  const close = Math.abs(behind) <= SAME * (Math.abs(target) + Math.abs(s[VX]!) + Math.abs(from));
+  const close = Math.abs(behind) <= SAME_SPEED * (Math.abs(target) + Math.abs(s[VX]!) + Math.abs(from));
   if (blocked(body, target > 0)) {
     clock[X_ENDS] = left;
     clock[X_END_SPEED] = 0;

@@ -1,3 +1,4 @@
+import { MOST_PARTS, ROW, ROW_TIME } from '../tolerance.js';
 import { findsNoWayOut, goOut, layWayOut } from './push-out.js';
 import { actAll, meet, watchAll } from '../abilities/acting.js';
 import { settle } from '../contact/arrive.js';
@@ -85,12 +86,6 @@ function partTick(body: Body): void {
 }
 
 const found = new Float64Array(TOUCH_LENGTH);
-
-/** So many part-ticks in a row, all within `ROW_TIME`, end the motion of a tick. */
-const ROW = 16;
-const ROW_TIME = 1e-9;
-/** No motion takes so many part-ticks in one tick: one that does has no end. */
-const MOST_PARTS = 10_000;
 
 /** Moves a body through one tick, whose start and length its clock has been given. */
 export function playTick(body: Body): void {

@@ -1,10 +1,11 @@
+import { SLACK, TIP } from '../tolerance.js';
 import { JUMP } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import { NOW, UP_RATE, UP_SET } from '../state/clock.js';
 import { intoFrame } from '../state/frame.js';
-import { EASING, FOOTFALLS, FRAME, GROUND, HEAD, HEIGHT, HIGHEST, LANDED, LANDING, LOCK_FOR, NONE, PRESSES, SLACK, STRIDE, SUPPORT, VX, VY, WALL_HIGH, WALL_X, X, Y } from '../state/layout.js'; // prettier-ignore
+import { EASING, FOOTFALLS, FRAME, GROUND, HEAD, HEIGHT, HIGHEST, LANDED, LANDING, LOCK_FOR, NONE, PRESSES, STRIDE, SUPPORT, VX, VY, WALL_HIGH, WALL_X, X, Y } from '../state/layout.js'; // prettier-ignore
 import { wayX } from '../sweep/path.js';
-import { TIP, wallTop } from '../sweep/slanted.js';
+import { wallTop } from '../sweep/slanted.js';
 import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { bump } from './bump.js';
 import { slipPast } from './corner.js';

@@ -1,3 +1,4 @@
+import { APART, BEYOND_APART } from '../tolerance.js';
 import { HOLDS, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
@@ -8,15 +9,9 @@ import { PX, PY, cutAt, xAt, yAt } from '../sweep/path.js';
 import { seenFrom } from '../sweep/relative.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
 import { T } from '../sweep/path.js';
-import { CLEAR } from './ends.js';
 import { isInsideSet } from './inside.js';
 
 /** A mover that a body was let through, or that has told it, meets it again once the two are apart: at that very moment. */
-
-/** How far apart the two have to be, in `touch`: where it touches the body it would crush it again. */
-const APART = 2 * CLEAR;
-/** The way there ends so much further out, so that rounding at it decides nothing. */
-const BEYOND = 1 / 64;
 
 /** Whether the body is still in a mover, or touches it. */
 export function isIn(body: Body, set: number): boolean {
@@ -53,7 +48,7 @@ function cutWhereApartFrom(body: Body, set: number): void {
   seenFrom(near.motion, path, 0, path[T]!, near.path);
   const seen = near.path;
   const [x, y] = [seen[PX]!, seen[PY]!];
-  const outline = grown(hull, (APART + BEYOND) * motion.touch);
+  const outline = grown(hull, (APART + BEYOND_APART) * motion.touch);
   moments.length = 0;
   const add = (nx: number, ny: number, gap: number): void => {
     const count = rootsOfGap(seen, nx, ny, gap);

@@ -1,10 +1,9 @@
+import { HELP_APART, SLACK } from '../tolerance.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { CORNERED, FACING, SLACK, WALL, WISH, X, Y } from '../state/layout.js';
+import { CORNERED, FACING, WALL, WISH, X, Y } from '../state/layout.js';
 import { hasRoom, inTheWay } from './room.js';
 
-/** At most one correction in this time, s. */
-const PAUSE = 0.1;
 /** Undersides in a row that are tried on one side. */
 const TRIES = 8;
 
@@ -16,7 +15,7 @@ const TRIES = 8;
  */
 export function slipPast(body: Body, edge: number): boolean {
   const { s, motion, clock } = body;
-  if (motion.corner === 0 || clock[NOW]! - s[CORNERED]! < PAUSE - SLACK) return false;
+  if (motion.corner === 0 || clock[NOW]! - s[CORNERED]! < HELP_APART - SLACK) return false;
   const x = s[X]!;
   const right = s[WISH]! < 0 ? NaN : freePlace(body, edge, 1);
   const left = s[WISH]! > 0 ? NaN : freePlace(body, edge, -1);

@@ -5,11 +5,11 @@ import { NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
 import { EASING, EDGE, FACE, FRAME, FREEING, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
 import { cutAt } from '../sweep/path.js';
-import { LEANS } from '../tolerance.js';
+import { LEANS, ROOM, WAIT } from '../tolerance.js';
 import { POLICIES } from '../terrain/level.js';
 import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
 import { isIn } from './clear.js';
-import { ROOM, cutWhereApart, cutWhereCornerApart, isHeld } from './ends.js';
+import { cutWhereApart, cutWhereCornerApart, isHeld } from './ends.js';
 import { isInsideSet } from './inside.js';
 import { leaveAny } from './leave.js';
 
@@ -167,9 +167,6 @@ export function senseMovers(body: Body): void {
     placeSets(body);
   }
 }
-
-/** So long a mover waits at least, s: one that went on at the very moment at which it stopped could stop and go without end. */
-const WAIT = 1 / 128;
 
 /** Cuts the path where something that waits for the body may go on. */
 export function cutWhereFree(body: Body): void {

@@ -1,19 +1,15 @@
+import { AT_ONCE, CLEAR, SLACK } from '../tolerance.js';
 import { isHeldBeside } from './sides.js';
 import { HOLDS, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { FACE_ENDS, SUPPORT_ENDS, WALL_ENDS } from '../state/clock.js';
 import { isNear, pathTo } from '../state/frame.js';
-import { FACE, FACE_HIGH, FACE_LOW, FACE_NY, FRAME, GROUND, HEAD, HEIGHT, SLACK, SUPPORT, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { FACE, FACE_HIGH, FACE_LOW, FACE_NY, FRAME, GROUND, HEAD, HEIGHT, SUPPORT, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { type Hull, foremost, gapBefore } from '../sweep/hull.js';
 import { AT, AT_X, AT_Y, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, cutAt, locate, timeToX, timeToY, vxAt, vyAt, wayX, wayY, xAt, yAt } from '../sweep/path.js'; // prettier-ignore
-import { AT_ONCE, roots, rootsOfGap, turnsOf } from '../sweep/roots.js';
+import { roots, rootsOfGap, turnsOf } from '../sweep/roots.js';
 import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { FROM, UNTIL, at, here } from './ground.js';
-
-/** How far from the body something is that touches it no more, in `touch`. */
-export const CLEAR = 4;
-/** How far something that pressed the body has to be from it for a mover to go on, in body widths: else it would stop and go without end behind what gives way slowly. */
-export const ROOM = 1 / 16;
 
 /** Whether an edge still touches the body, or is within so much of it, over more than `touch`; of what it stands on, whether it stands on anything that moves alike. */
 export function isPressed(

@@ -1,12 +1,10 @@
+import { ALONG, NO_SPEED, UPRIGHT } from '../tolerance.js';
 import { ln } from '../elementary.js';
 import { MAX, MAY, MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { FACE_ENDS, UP_SET, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED } from '../state/clock.js';
 import { EASING, FACE, FACED_X, FACED_Y, FACE_NX, FACE_NY, FALL, FRAME, NONE, ON_RAMP, ON_WALL, PHASE, SLIP, SUPPORT, VX, VY, WALL, WALL_SIDE, X, Y } from '../state/layout.js'; // prettier-ignore
 import { D, LINK, PATH_LENGTH, PAX, PAY, PJY, PVX, PVY, RATE, U } from '../sweep/path.js';
-
-/** Speeds and accelerations off a face below this share of the whole are rounding. */
-const ALONG = 1e-12;
 
 /** In the air along a slanted face, which may move. */
 export function slideOnFace(body: Body): void {
@@ -49,9 +47,6 @@ export function slideOnFace(body: Body): void {
   clock[Y_END_SPEED] = path[PVY]! + clock[Y_ENDS]! * path[PAY]!;
 }
 
-/** A face nearer to upright than this lifts nothing: the sine of a degree. */
-const UPRIGHT = 0.0175;
-
 const kept = new Float64Array(PATH_LENGTH);
 
 /** A body whose way across is given by what is beside it, and that a face would else be in the way of, is lifted (or pressed down) along that face. */
@@ -86,9 +81,6 @@ function isLifted(body: Body): boolean {
   return true;
 }
 
-/** A speed of so small a share of the terminal speed is none. */
-const TURNS = 1e-13;
-
 /**
  * In the air along a slanted face: as long as what acts on the body presses it to the face, it moves along it.
  *
@@ -107,7 +99,7 @@ function slide(body: Body, steers: boolean): void {
   const nx = s[FACE_NX]!;
   const ny = s[FACE_NY]!;
   // Past a face that moves, the moment at which the body turns round is known but for rounding.
-  if (body.moving !== undefined && Math.abs(path[PVY]!) <= TURNS * body.motion.cap) path[PVY] = 0;
+  if (body.moving !== undefined && Math.abs(path[PVY]!) <= NO_SPEED * body.motion.cap) path[PVY] = 0;
   const vx = path[PVX]!;
   const vy = path[PVY]!;
   if (nx * vx + ny * vy > ALONG * (Math.abs(vx) + Math.abs(vy))) {

@@ -1,3 +1,4 @@
+import { FALLS_MORE } from '../tolerance.js';
 import { ownSpeed } from './ground.js';
 import { MAY, MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
@@ -5,9 +6,6 @@ import { NOW } from '../state/clock.js';
 import { intoFrame, isMoving } from '../state/frame.js';
 import { COYOTE, FRAME, GROUND, LEFT_AT, PIT, PIT_EDGE, RAN, SUPPORT, VX, VY } from '../state/layout.js';
 import { leaveAny } from './leave.js';
-
-/** A little more than falling gravity, so that rounding decides nothing. */
-const MORE = 1 + 1e-9;
 
 /**
  * What carries the body may fall away faster than the body itself would: then it flies. A jump of the velocity, as where a route turns at once, throws
@@ -26,7 +24,7 @@ export function mayFly(body: Body): void {
   if (carrier === 0) return;
   const falling = motion.falling * body.zoneGravity;
   if (moving!.movers[carrier - 1]!.route) {
-    if (frame[MAY]! >= -falling * MORE) return;
+    if (frame[MAY]! >= -falling * FALLS_MORE) return;
     fly(body);
   } else if (moving!.isThrown(carrier, clock[NOW]!, falling)) {
     const [wx, wy] = [frame[MVX]!, frame[MVY]!];

@@ -1,9 +1,10 @@
+import { AS_FAST, TIP } from '../tolerance.js';
 import { MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { EDGE, END, FACING, FRAME, GROUND, HEIGHT, PIT, RAN, SUPPORT, VX, X, Y } from '../state/layout.js';
 import { type Hull, foremost } from '../sweep/hull.js';
 import type { Near } from '../sweep/near.js';
-import { TIP, endsBelow } from '../sweep/slanted.js';
+import { endsBelow } from '../sweep/slanted.js';
 import { LINE } from '../terrain/edges.js';
 import { FLOOR, SLANTED, type Terrain, WALL_LEFT } from '../terrain/terrain.js';
 
@@ -265,9 +266,6 @@ function findIn(body: Body, near: Near, x: number, y: number, { way, down, solid
   }
 }
 
-/** Speeds closer than this share of the terminal speed are one. */
-const ALIKE = 1e-10;
-
 function consider(
   body: Body,
   e: number,
@@ -302,7 +300,7 @@ function consider(
     if (higher <= touch) {
       // Of two at one height, that which is about to be the higher.
       const lifts = at[LIFTS]! - best[LIFTS]!;
-      const alike = Math.abs(lifts) <= ALIKE * motion.cap;
+      const alike = Math.abs(lifts) <= AS_FAST * motion.cap;
       if (!alike && lifts < 0) return;
       const rises = (slope - best[SLOPE]!) * way;
       if (alike && rises < 0) return;

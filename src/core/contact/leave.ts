@@ -1,9 +1,9 @@
+import { TIP } from '../tolerance.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { isMoving } from '../state/frame.js';
 import { AIRBORNE, BAND, COUNTED_WALL, COYOTE, EDGE, END, FACE, FALL, FRAME, GROUND, HELD, HIGHEST, JUMPING, KEPT, KEY, LAUNCHED, LEFT_AT, LOCK_FOR, NONE, PHASE, PIT, RAMP, RAN, SUPPORT, VX, VY, WALL, WALL_LOW, X, Y } from '../state/layout.js'; // prettier-ignore
 import { spend } from '../state/rights.js';
-import { TIP } from '../sweep/slanted.js';
 import { NORMAL_X, NORMAL_Y, WHEN } from '../sweep/ties.js';
 import { FLOOR } from '../terrain/terrain.js';
 import { bump } from './bump.js';

@@ -1,15 +1,13 @@
+import { HELP_APART, SLACK } from '../tolerance.js';
 import { feelBeside, isHeldBeside } from './sides.js';
 import { MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { GROUND, HIGHEST, LANDED, LANDING, LIPPED, ON_LEDGE, SLACK, SUPPORT, VY, WALL, WALL_NY, WALL_SIDE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { GROUND, HIGHEST, LANDED, LANDING, LIPPED, ON_LEDGE, SUPPORT, VY, WALL, WALL_NY, WALL_SIDE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { hasRoom } from './room.js';
 import { stand } from './stance.js';
 import { stepUp } from './step.js';
-
-/** At most one lift in this time, s. */
-const PAUSE = 0.1;
 
 /**
  * Lip assist: near the top of its arc a body moves into a side whose top is only a little above the feet. It is lifted
@@ -19,7 +17,12 @@ const PAUSE = 0.1;
  */
 export function liftOnto(body: Body, wall: number): boolean {
   const { s, motion, terrain, clock } = body;
-  if (motion.lip === 0 || s[SUPPORT] === GROUND || s[SUPPORT] === ON_LEDGE || clock[NOW]! - s[LIPPED]! < PAUSE - SLACK)
+  if (
+    motion.lip === 0 ||
+    s[SUPPORT] === GROUND ||
+    s[SUPPORT] === ON_LEDGE ||
+    clock[NOW]! - s[LIPPED]! < HELP_APART - SLACK
+  )
     return false;
   if (Math.abs(s[VY]!) > motion.lipSpeed + SLACK) return false;
   const { kind } = terrain;

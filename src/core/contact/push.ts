@@ -3,14 +3,13 @@ import type { Body } from '../state/body.js';
 import { NOW, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED } from '../state/clock.js';
 import { EASING, EDGE, FACE, FACE_NX, FACE_NY, FRAME, GROUND, HEAD, LOCK_FOR, LOCK_SINCE, PIT, PUSHED, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, X, Y } from '../state/layout.js'; // prettier-ignore
 import { D, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, U } from '../sweep/path.js';
-import { AT_ONCE } from '../sweep/roots.js';
 import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { bump } from './bump.js';
 import { crush } from './crush.js';
-import { CLEAR, isOnCorner, isPressed } from './ends.js';
-import { LEANS } from '../tolerance.js';
+import { isOnCorner, isPressed } from './ends.js';
+import { AT_ONCE, CLEAR, LEANS, RESTS, SAME_SPEED } from '../tolerance.js';
 import { SLOPE, at, here, isLevel } from './ground.js';
-import { RESTS, besideWall, endAtTip, touchWall } from './sides.js';
+import { besideWall, endAtTip, touchWall } from './sides.js';
 import { stepUp } from './step.js';
 
 /** The ground's slope where the body stands; 0 in the air, and between two faces. */
@@ -162,13 +161,13 @@ export function goesAlong(body: Body): boolean {
   const speed = Math.abs(need[0]!) <= Math.abs(gain) * AT_ONCE ? 0 : need[0]!;
   const v = s[VX]!;
   const into = (v - speed) * side;
-  const rounding = RESTS * (Math.abs(speed) + Math.abs(near.motion[MVX]!) + Math.abs(v)) + ALIKE * body.motion.cap;
+  const rounding = RESTS * (Math.abs(speed) + Math.abs(near.motion[MVX]!) + Math.abs(v)) + SAME_SPEED * body.motion.cap;
   if (into < -rounding) return leave(body);
   if (into <= rounding) {
     // As fast as that: what counts is which of them speeds up more.
     const own = path[RATE]! > 0 ? path[RATE]! * (path[U]! - v) : path[PAX]!;
-    if ((own - gain) * side <= ALIKE * (Math.abs(own) + Math.abs(gain))) {
-      if (own === gain || (own - gain) * side >= -ALIKE * (Math.abs(own) + Math.abs(gain))) {
+    if ((own - gain) * side <= SAME_SPEED * (Math.abs(own) + Math.abs(gain))) {
+      if (own === gain || (own - gain) * side >= -SAME_SPEED * (Math.abs(own) + Math.abs(gain))) {
         // Side by side, without a push.
         if (own === 0 && gain === 0) return true;
       }
@@ -202,8 +201,6 @@ export function goesAlong(body: Body): boolean {
   return true;
 }
 
-const ALIKE = 1e-12;
-
 function leave({ s }: Body): boolean {
   s[WALL] = -1;
   s[PUSHED] = 0;
@@ -223,8 +220,11 @@ export function goDownWith(body: Body): void {
   const gain = motion[MAY]!;
   const speed = Math.abs(motion[MVY]!) <= Math.abs(gain) * AT_ONCE ? 0 : motion[MVY]!;
   const away = speed - s[VY]!;
-  const rounding = RESTS * (Math.abs(speed) + Math.abs(s[VY]!)) + ALIKE * body.motion.cap;
-  if (away > rounding || (away >= -rounding && path[PAY]! - gain <= ALIKE * (Math.abs(path[PAY]!) + Math.abs(gain)))) {
+  const rounding = RESTS * (Math.abs(speed) + Math.abs(s[VY]!)) + SAME_SPEED * body.motion.cap;
+  if (
+    away > rounding ||
+    (away >= -rounding && path[PAY]! - gain <= SAME_SPEED * (Math.abs(path[PAY]!) + Math.abs(gain)))
+  ) {
     s[HEAD] = -1;
     return;
   }

@@ -1,3 +1,4 @@
+import { CLEARS } from '../tolerance.js';
 import type { StageEvent } from '../trace/events.js';
 import { MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
@@ -30,9 +31,6 @@ export function leaveFrame(body: Body, jump: boolean, way = 0): void {
 }
 
 const given = new Float64Array(2);
-
-/** So much faster than what it leaves, as a share of the terminal speed, a body falls out of the way of what it has run ahead of, however hard the air brakes it. */
-const CLEARS = 1 / 128;
 
 /** What a mover of that velocity lends; left in `given`. */
 function lent({ s, moving, motion }: Body, set: number, wx: number, wy: number, now: number, jump: boolean): void {

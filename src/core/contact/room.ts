@@ -1,7 +1,8 @@
+import { SLACK } from '../tolerance.js';
 import { MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { isNear, pathTo } from '../state/frame.js';
-import { HEIGHT, PIT, SLACK, X, Y } from '../state/layout.js';
+import { HEIGHT, PIT, X, Y } from '../state/layout.js';
 import type { Near } from '../sweep/near.js';
 import { AT, PATH_LENGTH, PVX, PVY, PX, PY, T, cutAt, locate, timeToX, timeToY, vxAt, vyAt, wayX, wayY, xAt, yAt } from '../sweep/path.js'; // prettier-ignore
 import { roots, rootsOfGap } from '../sweep/roots.js';

@@ -1,7 +1,7 @@
+import { PLACE_ROUNDING, RESTS, TIP } from '../tolerance.js';
 import { MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { EASING, FACE, FACED_X, FACED_Y, FACING, FRAME, HEIGHT, LOCK_FOR, NONE, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, WALL_X, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
-import { TIP } from '../sweep/slanted.js';
 import { overlap } from '../sweep/touch.js';
 import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 
@@ -12,14 +12,11 @@ export function rememberFace({ s }: Body): void {
   s[FACED_Y] = s[Y]!;
 }
 
-/** A few units in the last place. */
-const ROUNDING = 8.881784197001252e-16;
-
 /** The side of the body takes the wall's coordinate, unless it overlaps the wall already: up to `touch`, that is never corrected. */
 export function copySide({ s, terrain, motion, nears }: Body, edge: number, side: number, x: number): void {
   const beside = x + nears[terrain.set[edge]!]!.motion[MX]! - side * motion.half;
   const over = (s[X]! - beside) * side;
-  if (over < motion.touch / 1024 + Math.abs(beside) * ROUNDING) s[X] = beside;
+  if (over < motion.touch / 1024 + Math.abs(beside) * PLACE_ROUNDING) s[X] = beside;
   else if (over > motion.touch) s[X] = beside + side * motion.touch;
 }
 
@@ -152,9 +149,6 @@ function touchWallAt(body: Body, way: number, but: number): boolean {
   touchWall(body, best, way);
   return true;
 }
-
-/** Speeds closer than this share of them are one. */
-export const RESTS = 1e-9;
 
 /** The smallest step that is sure to change a coordinate. */
 export function nudge(value: number, up: boolean): number {

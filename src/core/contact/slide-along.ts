@@ -1,18 +1,13 @@
+import { NO_SPEED, PARALLEL, TIP } from '../tolerance.js';
 import type { Body } from '../state/body.js';
 import { isMoving } from '../state/frame.js';
 import { EASING, FACE, FACED_X, FACED_Y, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, LOCK_FOR, VX, VY, WALL, WALL_SIDE, X, Y } from '../state/layout.js'; // prettier-ignore
 import { foremost, liesOn } from '../sweep/hull.js';
-import { TIP, endsBelow } from '../sweep/slanted.js';
+import { endsBelow } from '../sweep/slanted.js';
 import { bump } from './bump.js';
 import { slopeOf } from './ground.js';
 import { rememberFace } from './sides.js';
 import { standBetween } from './stance.js';
-
-/** Two faces of so small a sine between them are parallel. */
-const OPPOSED_SIDES = 1 / 1048576;
-
-/** Speeds below this share of the terminal speed are none. */
-const REST = 1e-13;
 
 /**
  * In the air a slanted face that is no ground takes the speed into it. Where it recedes as the body goes up or down, the body keeps
@@ -40,7 +35,7 @@ export function slideAlong(body: Body, edge: number, nx: number, ny: number, atC
   if (/* rule: a face takes the speed into it */ into < 0 && (flatRoof || s[VY]! * ny <= 0))
     s[VY] = s[VY]! - into * ny + 0;
   // A speed that is rounding only is none.
-  if (Math.abs(s[VY]!) <= REST * motion.cap) s[VY] = 0;
+  if (Math.abs(s[VY]!) <= NO_SPEED * motion.cap) s[VY] = 0;
   if (wedge(body, edge, nx, ny)) return;
   s[VX] = (-ny / nx) * s[VY]! + 0;
   s[EASING] = 0;
@@ -96,7 +91,7 @@ export function wedge(body: Body, edge: number, nx: number, ny: number): boolean
   // On the same side, the one only takes over from the other.
   if (nx * ox >= 0) return false;
   // Between two that face each other the way along both is free.
-  if (Math.abs(nx * oy - ny * ox) < OPPOSED_SIDES) return false;
+  if (Math.abs(nx * oy - ny * ox) < PARALLEL) return false;
   const other = held && nx * s[FACE_NX]! < 0 && s[FACE]! >= 0 ? s[FACE]! : s[WALL]!;
   if (other >= 0 && isMoving(body, other)) return false;
   const way = s[VY]! > 0 ? 1 : -1;

@@ -15,9 +15,6 @@ export const MOVE = 7;
 /** The number of a host call among intents: a call on the character by the game, played again. */
 export const HOST = 255;
 
-/** What happens this close to the end of a tick belongs to the next one, s. */
-export const SLACK = 1e-9;
-
 /**
  * What a driver wants within one tick, in order of time. Flat and reused, so that a tick allocates nothing.
  */

@@ -1,5 +1,6 @@
+import { SLACK } from '../tolerance.js';
 import { MOST } from './actions.js';
-import { type DriverOf, HOST, Intents, MOVE, SLACK, checkDriver } from './intents.js';
+import { type DriverOf, HOST, Intents, MOVE, checkDriver } from './intents.js';
 
 /**
  * Several drivers as one: keyboard, pad and touch at once. An action is held as long as any of them holds it, so two keys of one action are one

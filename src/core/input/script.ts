@@ -1,7 +1,8 @@
+import { SLACK } from '../tolerance.js';
 import { isGroup, showValue } from '../tuning/words.js';
 import { type Action, knownAction } from './actions.js';
 import type { HostCall, RecordingStart } from './host.js';
-import { type DriverOf, HOST, SLACK, stamp } from './intents.js';
+import { type DriverOf, HOST, stamp } from './intents.js';
 
 /** One line of an input: from `time` on, `action` has this value. */
 export interface InputRow {

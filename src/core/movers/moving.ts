@@ -1,3 +1,4 @@
+import { LEFT_STOP, SAME_MOVE } from '../tolerance.js';
 import type { CompiledMover } from './mover.js';
 import type { CompiledRoute } from './route.js';
 
@@ -40,10 +41,6 @@ export const GOES_ON = 0;
 export const STOPS = 1;
 export const TURNS = 2;
 
-/** Moments closer than this are one, s. */
-const ROUNDING = 1e-10;
-/** How long after it has gone on from a stop a mover has left it, s. */
-const LEFT = 1e-9;
 /** After the numbers of a state: how long it goes on like that, s. */
 const LASTS = MOVER_NUMBERS;
 const NO_VELOCITY = new Float64Array(MOTION_LENGTH);
@@ -99,7 +96,7 @@ export class Moving {
     for (let i = 0; i < switchSet.length; i++) {
       if (switchSet[i] !== set) continue;
       const moment = this.switchTime[i]!;
-      if (moment > time + ROUNDING) {
+      if (moment > time + SAME_MOVE) {
         this.comeBack(set, time);
         if (moment - time < now[LASTS]!) now[LASTS] = moment - time;
         return;
@@ -140,16 +137,16 @@ export class Moving {
     const own = now[OWN]!;
     const { lap, stops } = route;
     // What it goes on from right now it has not left yet: it goes back to the one before.
-    const whole = Math.floor((own - LEFT) / lap);
+    const whole = Math.floor((own - LEFT_STOP) / lap);
     let into = whole * lap;
     let i = stops.length - 2;
-    while (i >= 0 && into + stops[i + 1]! > own - LEFT) i -= 2;
+    while (i >= 0 && into + stops[i + 1]! > own - LEFT_STOP) i -= 2;
     if (i < 0) {
       i = stops.length - 2;
       into -= lap;
     }
     const comes = now[SINCE]! + own - (into + stops[i + 1]!);
-    if (time < comes - ROUNDING) {
+    if (time < comes - SAME_MOVE) {
       now[LASTS] = comes - time;
       return;
     }
@@ -199,10 +196,10 @@ export class Moving {
     const { at } = this;
     const { lap, start } = route;
     const count = start.length - 1;
-    const whole = Math.floor((own - ROUNDING) / lap);
+    const whole = Math.floor((own - SAME_MOVE) / lap);
     const into = own - whole * lap;
     let i = 0;
-    while (i + 1 < count && start[i + 1]! < into - ROUNDING) i++;
+    while (i + 1 < count && start[i + 1]! < into - SAME_MOVE) i++;
     const t = into - start[i]!;
     at[MX] = route.x[i]! + t * (route.vx[i]! + (t * route.ax[i]!) / 2);
     at[MY] = route.y[i]! + t * (route.vy[i]! + (t * route.ay[i]!) / 2);
@@ -217,17 +214,17 @@ export class Moving {
     const { at } = this;
     const { lap, laps, start } = route;
     const count = start.length - 1;
-    const whole = Math.floor((own + ROUNDING) / lap);
+    const whole = Math.floor((own + SAME_MOVE) / lap);
     let into = own - whole * lap;
     if (into < 0) into = 0;
     let left: number;
-    if (own < laps * lap - ROUNDING) {
+    if (own < laps * lap - SAME_MOVE) {
       // The last piece that begins no later.
       let low = 0;
       let high = count - 1;
       while (low < high) {
         const middle = (low + high + 1) >> 1;
-        if (start[middle]! <= into + ROUNDING) low = middle;
+        if (start[middle]! <= into + SAME_MOVE) low = middle;
         else high = middle - 1;
       }
       left = start[low + 1]! - into;
@@ -261,25 +258,25 @@ export class Moving {
     const { route } = this.movers[set - 1]!;
     this.look(set, time);
     if (!route || now[GOING] !== ALONG) {
-      if (time - now[WENT_UNTIL]! > within + ROUNDING) return false;
+      if (time - now[WENT_UNTIL]! > within + SAME_MOVE) return false;
       at[MVX] = now[WENT_X]!;
       at[MVY] = now[WENT_Y]!;
       return true;
     }
     const { lap, start, laps } = route;
     const own = time - now[BEHIND]!;
-    let into = own - Math.floor((own + ROUNDING) / lap) * lap;
+    let into = own - Math.floor((own + SAME_MOVE) / lap) * lap;
     const count = start.length - 1;
     if (own >= laps * lap) {
-      if (own - laps * lap > within + ROUNDING) return false;
+      if (own - laps * lap > within + SAME_MOVE) return false;
       into = lap;
     }
     // Knots at which the velocity changed at once, back from the present moment, over the lap's end too.
     for (let round = 0; round < 2; round++) {
       for (let i = count - 1; i >= 0; i--) {
         const ago = into + round * lap - (round === 0 && into === lap ? lap : start[i]!);
-        if (ago < -ROUNDING) continue;
-        if (ago > within + ROUNDING || own - ago < ROUNDING) return false;
+        if (ago < -SAME_MOVE) continue;
+        if (ago > within + SAME_MOVE || own - ago < SAME_MOVE) return false;
         const before = i > 0 ? i - 1 : count - 1;
         const length = start[before + 1]! - start[before]!;
         const vx = route.vx[before]! + length * route.ax[before]!;
@@ -356,7 +353,7 @@ export class Moving {
   isThrown(set: number, time: number, falling: number): boolean {
     const base = (set - 1) * MOVER_NUMBERS;
     const { s } = this;
-    if (this.movers[set - 1]!.route || time - this.start > ROUNDING || s[base + WENT_UNTIL]! < this.start - ROUNDING)
+    if (this.movers[set - 1]!.route || time - this.start > SAME_MOVE || s[base + WENT_UNTIL]! < this.start - SAME_MOVE)
       return false;
     return s[base + WENT_Y]! - s[base + GOES_Y]! > falling * (this.end - this.start) * (1 + 1e-9);
   }

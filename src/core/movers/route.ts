@@ -1,3 +1,4 @@
+import { STANDS } from '../tolerance.js';
 import { LevelError, type Route } from '../terrain/level.js';
 import { onGrid } from '../terrain/terrain.js';
 import { FARTHEST } from '../tuning/keys.js';
@@ -339,9 +340,6 @@ function finish(list: readonly number[], more: { lap: number; phase: number; lap
     box: [left, bottom, right, top],
   };
 }
-
-/** Speeds of so small a share of the fastest are none. */
-const STANDS = 1e-9;
 
 function stopsOf(
   start: Float64Array,

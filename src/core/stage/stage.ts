@@ -1,7 +1,8 @@
+import { SLACK } from '../tolerance.js';
 import { type Ability, arrange, installAbilities } from '../abilities/ability.js';
 import { abilities } from '../abilities/index.js';
 import type { HostCall } from '../input/host.js';
-import { HOST, SLACK, checkDriver } from '../input/intents.js';
+import { HOST, checkDriver } from '../input/intents.js';
 import type { Opposed } from '../input/opposed.js';
 import { Recorder } from '../input/recording.js';
 import type { InputRow } from '../input/script.js';

@@ -212,6 +212,3 @@ export const AT_APEX = 5;
 export const FALLING = 6;
 export const LAND = 7;
 export const SLIDE = 8;
-
-/** Slack of every window, s. */
-export const SLACK = 1e-9;

@@ -1,6 +1,7 @@
+import { SLACK } from '../tolerance.js';
 import type { Body } from './body.js';
 import { NOW } from './clock.js';
-import { AIR_SPENT, COUNTED_WALL, COYOTE, FACE, FACE_NY, GRIP, GROUND, JUMPING, LAUNCHED, LEDGE_GAVE, LEFT_AT, LEFT_WALL_AT, ON_LEDGE, SLACK, SUPPORT, WALL_COYOTE, WALL_GAVE, WALL_USED } from './layout.js'; // prettier-ignore
+import { AIR_SPENT, COUNTED_WALL, COYOTE, FACE, FACE_NY, GRIP, GROUND, JUMPING, LAUNCHED, LEDGE_GAVE, LEFT_AT, LEFT_WALL_AT, ON_LEDGE, SUPPORT, WALL_COYOTE, WALL_GAVE, WALL_USED } from './layout.js'; // prettier-ignore
 
 /**
  * Jump rights: what grants, restores and spends them, all in this file.

@@ -1,9 +1,10 @@
+import { AT_ONCE } from '../tolerance.js';
 import { exp } from '../elementary.js';
 import { MAX, MAY, MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Hull } from './hull.js';
 import type { Near } from './near.js';
 import { AT, AT_VX, AT_VY, AT_X, AT_Y, D, DY, EAX, LINK, PATH_LENGTH, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, U, UY, locate, vxAt, vyAt, xAt, yAt } from './path.js'; // prettier-ignore
-import { AT_ONCE, roots, turnsOf } from './roots.js';
+import { roots, turnsOf } from './roots.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from './ties.js';
 import { firstTouch } from './touch.js';
 

@@ -1,3 +1,4 @@
+import { AT_ONCE } from '../tolerance.js';
 import { exp, ln } from '../elementary.js';
 import { D, DY, EAX, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, U, UY, timeToX, wayX, xAt, yAt } from './path.js'; // prettier-ignore
 
@@ -59,9 +60,6 @@ export function turnsOf(p: Float64Array): number {
 }
 
 const turns = new Float64Array(12);
-
-/** What turns round so soon does so now, s. */
-export const AT_ONCE = 1e-11;
 
 function addTurns(p: Float64Array, nx: number, ny: number, count: number): number {
   const found = zeros(p, nx, ny, 0, 1);

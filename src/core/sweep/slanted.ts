@@ -1,3 +1,4 @@
+import { ALONG, LAST_PLACES, SAME_MOMENT, STRAIGHT, TIP } from '../tolerance.js';
 import { SLANTED, type Terrain } from '../terrain/terrain.js';
 import { type Hull, foremost, liesOn } from './hull.js';
 import type { Near } from './near.js';
@@ -58,19 +59,10 @@ export function slantedTouch(
   return late < Infinity ? better(p, terrain, e, best, late, nx, ny, found) : best;
 }
 
-/** Moments closer than this are one, s. */
-const ROUNDING = 1e-12;
-
-/** A tip is passed by a body that overlaps it by less than this part of `touch`: so little that coming in over it is no depth, however steep. */
-export const TIP = 64;
-
 /** Whether a face that looks up is open, or a tip, at its lower end: a body that hardly overlaps that passes it. */
 export function endsBelow(terrain: Terrain, e: number): boolean {
   return endsThere(terrain, e, false);
 }
-
-/** Two normals of so small a sine between them lie on one line. */
-const STRAIGHT = 1e-9;
 
 /**
  * Whether a face that looks up ends openly, or in a corner that stands out, above or below. What lies over such an end is met by the corner,
@@ -118,7 +110,7 @@ function lateTouch(
   const count = rootsOfGap(p, tx, ty, off);
   for (let i = 0; i < count; i++) {
     const t = roots[i]!;
-    if (t < from - ROUNDING) continue;
+    if (t < from - SAME_MOMENT) continue;
     const depth = -(gap + nx * (xAt(p, t) - p[PX]!) + ny * (yAt(p, t) - p[PY]!));
     if (depth <= touch && depth >= -touch && nx * vxAt(p, t) + ny * vyAt(p, t) < 0) return t > from ? t : from;
   }
@@ -229,11 +221,6 @@ function pointTouch(
   return late < Infinity ? better(p, near.terrain, e, best, late, nx, ny, found) : best;
 }
 
-/** Speeds into a surface below this share of the whole are rounding. */
-const ALONG = 1e-12;
-/** A few units in the last place. */
-const LAST = 1e-15;
-
 /**
  * When a gap closes; Infinity where it does not. Behind the surface at first by more than `behind`, the body has to come out in
  * front of it before.
@@ -260,7 +247,8 @@ function goesIn(p: Float64Array, nx: number, ny: number, t: number): boolean {
   const vy = vyAt(p, t);
   const v = nx * vx + ny * vy;
   // A speed that dies away is a difference of two: it is as exact as those.
-  const size = ALONG * (Math.abs(vx) + Math.abs(vy)) + (p[RATE]! > 0 ? LAST * (Math.abs(p[U]!) + Math.abs(p[D]!)) : 0);
+  const size =
+    ALONG * (Math.abs(vx) + Math.abs(vy)) + (p[RATE]! > 0 ? LAST_PLACES * (Math.abs(p[U]!) + Math.abs(p[D]!)) : 0);
   if (v < -size || v > size) return v < 0;
   const ax = p[RATE]! > 0 ? p[EAX]! + p[RATE]! * (p[U]! + t * p[EAX]! - vx) : p[PAX]!;
   const ay =
