@@ -46,6 +46,16 @@ export const JOBS: Readonly<Record<string, Job>> = {
     },
     rare: (counts, ticks) => rareIn({ ...counts, ticks } as Parameters<typeof rareIn>[0]),
   },
+  halls: {
+    about:
+      'halls of up to forty movers with zones, slanted planks, belts, and abilities on one key; each restored at a random tick',
+    whole: 10_000_000,
+    play(seed) {
+      const { touches, events, ...found } = playMoving(core, 10 * seed, 1, 40, 10, true);
+      return { ...found, counts: { touches, events } };
+    },
+    rare: (counts, ticks) => rareAmong({ ...counts, ticks } as Parameters<typeof rareAmong>[0]),
+  },
   movers: {
     about: 'halls of up to forty movers',
     whole: 10_000_000,

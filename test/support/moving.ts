@@ -124,6 +124,45 @@ export function hallOf(
   return { level, still, moved, at: [column + 0.5, 1] };
 }
 
+/** What a hall may have besides: zones, slanted planks, belts; movers that turn back. */
+function furnished(random: Random, level: Level): Level {
+  const zones = Array.from({ length: random.whole(1, 3) }, (_, i) => ({
+    name: `z${i}`,
+    box: [random.between(0, 18), random.between(0, 8), random.between(2, 8), random.between(2, 6)] as const,
+    ...(random.chance(0.6) ? { gravity: random.pick([0.3, 0.7, 1.6]) } : {}),
+    ...(random.chance(0.4) ? { pace: random.pick([0.5, 1.4]) } : {}),
+    ...(random.chance(0.4) ? { current: [random.between(-2, 2), random.between(-1, 2)] as const } : {}),
+    tags: random.chance(0.3) ? ['restore'] : [],
+  }));
+  const rows = level.rows.map((row, r) =>
+    r === level.rows.length - 1
+      ? row
+      : [...row].map((mark) => (mark === '=' ? random.pick(['=', '=', '{', '}']) : mark === '#' && random.chance(0.2) ? 'b' : mark)).join(''),
+  );
+  return {
+    ...level,
+    rows,
+    zones,
+    marks: { '{': { 'one-way': [0, 1] }, '}': { 'one-way': [1, 0] }, b: { solid: 'full', surface: 'belt' } },
+    surfaces: { belt: { flow: random.between(-4, 4), grip: random.pick([0.4, 1]) } },
+    movers: level.movers!.map((mover) => ({ ...mover, policy: random.chance(0.25) ? ('turn' as const) : mover.policy! })),
+  };
+} // prettier-ignore
+
+/** Abilities, some of them on one key. */
+function lively(random: Random, tuning: Tuning): Tuning {
+  return {
+    ...tuning,
+    ...(random.chance(0.6) ? { wall: {} } : {}),
+    ...(random.chance(0.5) ? { glide: { budget: random.between(0.3, 2) } } : {}),
+    ...(random.chance(0.3) ? { charge: { run: random.chance(0.5) } } : {}),
+    ...(random.chance(0.5) ? { airJumps: { heights: [random.between(0.5, 3)], restoredBy: ['ground', 'zone'] as const } } : {}),
+    ...(random.chance(0.4) ? { ledge: { auto: random.chance(0.3) } } : {}),
+    ...(random.chance(0.4) ? { drop: {} } : {}),
+    ...(random.chance(0.3) ? { dive: {} } : {}),
+  } as Tuning;
+} // prettier-ignore
+
 export function movingTuning(random: Random): Tuning {
   const tuning = tuningFor(random);
   tuning.mover = { lend: random.pick(['both', 'across', 'none'] as const), linger: random.pick([0, 0.1, 0.3]) };
@@ -142,16 +181,29 @@ function touchOf({ event, mover }: Readonly<StageEvent>): string | undefined {
  * Plays random bodies among random movers, hall after hall until so many ticks are done, checking each tick without the
  * library's own sweep. Each hall has a seed of its own, so that one that went wrong can be played alone.
  */
-export function playMoving(core: typeof Core, first: number, ticks: number, most = 40, seconds = 10): MovingFound {
+export function playMoving(
+  core: typeof Core,
+  first: number,
+  ticks: number,
+  most = 40,
+  seconds = 10,
+  rich = false,
+): MovingFound {
   const found: MovingFound = { ticks: 0, runs: 0, movers: 0, events: {}, touches: {}, deepest: 0, broken: [] };
   const count = (where: Record<string, number>, what: string): void => void (where[what] = (where[what] ?? 0) + 1);
   for (; found.ticks < ticks && found.broken.length < 50; found.runs++) {
     const random = randomizer(first + found.runs);
-    const { level, still, moved, at } = hallOf(random, random.pick([2, 8, most]));
+    const { level: plain, still, moved, at } = hallOf(random, random.pick([2, 8, most]));
+    const level = rich ? furnished(random, plain) : plain;
     found.movers += moved.length;
-    const tuning = movingTuning(random);
+    const tuning = rich ? lively(random, movingTuning(random)) : movingTuning(random);
     const rate = random.pick([15, 30, 60, 240]);
-    const input = busyInput(random, seconds).filter(({ action }) => action !== 'dash');
+    const keys = busyInput(random, seconds).filter(({ action }) => action !== 'dash');
+    // What glides is on the jump key.
+    const input = rich
+      ? keys.flatMap((row) => (row.action === 'jump' ? [row, { ...row, action: 'glide' as const }] : [row]))
+      : keys;
+    const restoredAt = rich ? random.whole(1, seconds * rate - 1) : -1;
     const stage = core.openStage(level);
     const hero = stage.add(tuning, { at, driver: core.script(input) });
     const { motion } = hero;
@@ -182,11 +234,14 @@ export function playMoving(core: typeof Core, first: number, ticks: number, most
       const { x, y } = stage.movers[i]!;
       if (depthIn(solids, x, y) > touch) mayBeIn.add(mover.name);
     });
+    let wentOn = '';
     let judged = mayBeIn.size === 0;
     stage.listen(({ event }) => (judged ||= event === 'freed'));
     for (let i = 0; i < seconds * rate && found.broken.length === before; i++) {
       stage.tick(1 / rate);
       found.ticks++;
+      // What has been restored goes on as it would have.
+      if (i === restoredAt) wentOn = future(stage, hero, rate);
       if (!Number.isFinite(hero.x + hero.y + hero.vx + hero.vy)) {
         wrong('no number');
         break;
@@ -216,11 +271,28 @@ export function playMoving(core: typeof Core, first: number, ticks: number, most
         }
       });
     }
+    if (wentOn !== '') wrong(`restored it goes another way: ${wentOn}`);
     // On and off at the foot of what moves: as often as it can change its speed.
     const often = Math.max(1, motion.ground.speed / motion.ground.upIn / 62.5);
     if (events > seconds * 200 * often) wrong(`${events} events: it shakes`);
   }
   return found;
+}
+
+/** Plays on for a second twice from the same snapshot, and goes back to it. @returns where the two differ; empty where they do not */
+function future(stage: Core.Stage, hero: Core.Character, rate: number): string {
+  const kept = stage.snapshot();
+  const play = (): string => {
+    const list: string[] = [];
+    for (let i = 0; i < rate; i++) {
+      stage.tick(1 / rate);
+      list.push([hero.x, hero.y, hero.vx, hero.vy, hero.phase, hero.pose, hero.poseTime].join(' '));
+    }
+    stage.restore(kept);
+    return list.join('\n');
+  };
+  const [one, other] = [play(), play()];
+  return one === other ? '' : one.split('\n').find((line, i) => line !== other.split('\n')[i])!;
 }
 
 /** What should have come up more than once in ten thousand ticks, and did not. */

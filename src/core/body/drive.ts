@@ -84,17 +84,19 @@ export function layPath(body: Body): void {
  */
 export function layUntil(body: Body, time: number): void {
   const { s, path, clock, motion, intents, timers } = body;
-  let ends = time;
-  const soonest = (until: number): void => {
-    if (until < ends) ends = until > 0 ? until : 0;
-  };
-  soonest(clock[TICK_LENGTH]! - clock[OFFSET]!);
-  if (body.nextIntent < intents.count) soonest(intents.time[body.nextIntent]! - clock[OFFSET]!);
-  if (s[JUMPING] === 1 && s[KEY] === LET_GO) soonest(s[LAUNCHED]! + motion.minHold - clock[NOW]!);
+  const offset = clock[OFFSET]!;
+  const now = clock[NOW]!;
+  let ends = clock[TICK_LENGTH]! - offset;
+  if (time < ends) ends = time;
+  if (body.nextIntent < intents.count && intents.time[body.nextIntent]! - offset < ends)
+    ends = intents.time[body.nextIntent]! - offset;
+  if (s[JUMPING] === 1 && s[KEY] === LET_GO && s[LAUNCHED]! + motion.minHold - now < ends)
+    ends = s[LAUNCHED]! + motion.minHold - now;
+  if (ends < 0) ends = 0;
   if (s[PRESSES + JUMP]! >= 0) ends = untilJump(body, ends);
   for (let i = 0; i < timers.length; i++) {
-    const until = s[timers[i]!]! - clock[NOW]!;
-    if (until > SLACK) soonest(until);
+    const until = s[timers[i]!]! - now;
+    if (until > SLACK && until < ends) ends = until;
   }
   path[T] = path[AT] = body.again ? 0 : ends;
   locate(path);

@@ -52,6 +52,12 @@ export function updatePose(body: Body): void {
   } else s[WANT_SINCE] = now;
 }
 
+/** At a tick's end: what is only waited for may have come. */
+export function waitForPose(body: Body): void {
+  const { s } = body;
+  if (s[WANT] !== s[POSE] || s[WANT] === LAND) updatePose(body);
+}
+
 function show({ s }: Body, pose: number, since: number): void {
   s[POSE] = pose;
   s[POSE_SINCE] = since;

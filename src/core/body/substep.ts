@@ -18,7 +18,7 @@ import { advance, layPath } from './drive.js';
 import { takeIntents } from './intents.js';
 import { senseZones } from './zones.js';
 import { letGo } from './let-go.js';
-import { keepStrides, updatePose } from './poses.js';
+import { keepStrides, updatePose, waitForPose } from './poses.js';
 import { run } from './run.js';
 import { sense } from './sense.js';
 
@@ -133,5 +133,5 @@ export function playTick(body: Body): void {
   placeSets(body);
   // What was pressed in a tick that ended early still counts.
   if (body.nextIntent < intents.count) takeIntents(body);
-  updatePose(body);
+  waitForPose(body);
 }

@@ -3,7 +3,7 @@ import { feelBeside, isHeldBeside } from './sides.js';
 import { MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { GROUND, HIGHEST, LANDED, LANDING, LIPPED, ON_LEDGE, SUPPORT, VY, WALL, WALL_NY, WALL_SIDE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { FRAME, GROUND, HIGHEST, LANDED, LANDING, LIPPED, ON_LEDGE, SUPPORT, VY, WALL, WALL_NY, WALL_SIDE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { hasRoom } from './room.js';
 import { stand } from './stance.js';
@@ -65,6 +65,8 @@ export function pressOnto(body: Body): boolean {
   const wall = s[WALL]!;
   if (wall < 0 || s[WISH] === 0 || s[WISH]! > 0 !== s[WALL_SIDE]! > 0) return false;
   if (s[SUPPORT] !== GROUND) return liftOnto(body, wall);
+  // What does not move was met as high as it is.
+  if (terrain.set[wall] === s[FRAME]) return false;
   const kind = terrain.kind[wall]!;
   return (kind === WALL_LEFT || kind === WALL_RIGHT) && s[WALL_NY] === 0 && stepUp(body, wall, s[WALL_SIDE]!);
 }

@@ -305,12 +305,14 @@ export class Moving {
 
   /** Whether a mover waits at a moment of the tick. */
   waitsAt(set: number, time: number): boolean {
+    if (this.switchSet.length === 0 && this.s[(set - 1) * MOVER_NUMBERS + GOING] === ALONG) return false;
     this.look(set, time);
     return this.now[GOING] === WAITS || this.now[GOING] === WAITS_BACK;
   }
 
   /** Whether a mover goes back at a moment of the tick. */
   goesBackAt(set: number, time: number): boolean {
+    if (this.switchSet.length === 0 && this.s[(set - 1) * MOVER_NUMBERS + GOING] === ALONG) return false;
     this.look(set, time);
     return this.now[GOING] === BACK;
   }
