@@ -125,7 +125,7 @@ export function hallOf(
 }
 
 /** What a hall may have besides: zones, slanted planks, belts; movers that turn back. */
-function furnished(random: Random, level: Level): Level {
+export function furnished(random: Random, level: Level): Level {
   const zones = Array.from({ length: random.whole(1, 3) }, (_, i) => ({
     name: `z${i}`,
     box: [random.between(0, 18), random.between(0, 8), random.between(2, 8), random.between(2, 6)] as const,
@@ -150,7 +150,7 @@ function furnished(random: Random, level: Level): Level {
 } // prettier-ignore
 
 /** Abilities, some of them on one key. */
-function lively(random: Random, tuning: Tuning): Tuning {
+export function lively(random: Random, tuning: Tuning): Tuning {
   return {
     ...tuning,
     ...(random.chance(0.6) ? { wall: {} } : {}),

@@ -223,11 +223,7 @@ export function cutWhereSupportEnds(body: Body): void {
 export function cutWhereLipBegins(body: Body): void {
   const { s, path, motion, hull } = body;
   const set = body.terrain.set[s[WALL]!]!;
-  if (s[SUPPORT] === GROUND) {
-    if (set !== s[FRAME]) cutWhereStepBegins(body, pathTo(body, set));
-    return;
-  }
-  if (motion.lip === 0) return;
+  if (motion.lip === 0 || s[SUPPORT] === GROUND) return;
   const seen = pathTo(body, set);
   const v = seen[PVY]!;
   let time: number;
@@ -267,13 +263,6 @@ export function cutWhereLipComes(body: Body): void {
       if (down > touch / 4 && down < seen[PY]! - yAt(seen, path[T]!)) cutAt(path, timeToY(seen, down, -1));
     }
   }
-}
-
-/** The same on the ground: beside what moves a wall may come to be no higher than a step. */
-function cutWhereStepBegins({ s, path, motion, hull }: Body, seen: Float64Array): void {
-  const left = s[WALL_HIGH]! + hull.side - motion.step - seen[PY]!;
-  if (left > motion.touch / 2 && left < Infinity && wayY(seen) > 0 && left < yAt(seen, path[T]!) - seen[PY]!)
-    cutAt(path, timeToY(seen, left, 1));
 }
 
 /** A wall ends where no more than `touch` of the body's height is beside it. */

@@ -1,6 +1,6 @@
 import { HELP_APART, SLACK } from '../tolerance.js';
 import { feelBeside, isHeldBeside } from './sides.js';
-import { MY } from '../movers/moving.js';
+import { MVY, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { FRAME, GROUND, HIGHEST, LANDED, LANDING, LIPPED, ON_LEDGE, SUPPORT, VY, WALL, WALL_NY, WALL_SIDE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
@@ -24,7 +24,8 @@ export function liftOnto(body: Body, wall: number): boolean {
     clock[NOW]! - s[LIPPED]! < HELP_APART - SLACK
   )
     return false;
-  if (Math.abs(s[VY]!) > motion.lipSpeed + SLACK) return false;
+  // Past what moves its speed is that past it.
+  if (Math.abs(s[VY]! - body.nears[terrain.set[wall]!]!.motion[MVY]!) > motion.lipSpeed + SLACK) return false;
   const { kind } = terrain;
   if (kind[wall] !== WALL_LEFT && kind[wall] !== WALL_RIGHT) return false;
   const way = kind[wall] === WALL_LEFT ? 1 : -1;
@@ -57,7 +58,7 @@ export function topOf({ terrain }: Body, wall: number, way: number): number {
 }
 
 /**
- * The same for a body beside a side that it presses into, as soon as that may be: what moves may have come to be no higher than a step, or than a lip.
+ * The same for a body beside a side that it presses into, as soon as that may be: what moved may have come to rest no higher than a step.
  */
 export function pressOnto(body: Body): boolean {
   const { s, terrain } = body;
@@ -65,8 +66,9 @@ export function pressOnto(body: Body): boolean {
   const wall = s[WALL]!;
   if (wall < 0 || s[WISH] === 0 || s[WISH]! > 0 !== s[WALL_SIDE]! > 0) return false;
   if (s[SUPPORT] !== GROUND) return liftOnto(body, wall);
-  // What does not move was met as high as it is.
-  if (terrain.set[wall] === s[FRAME]) return false;
+  // What does not move was met as high as it is; what still goes up or down is waited for.
+  const set = terrain.set[wall]!;
+  if (set === s[FRAME] || body.nears[set]!.motion[MVY] !== 0) return false;
   const kind = terrain.kind[wall]!;
   return (kind === WALL_LEFT || kind === WALL_RIGHT) && s[WALL_NY] === 0 && stepUp(body, wall, s[WALL_SIDE]!);
 }

@@ -1,3 +1,4 @@
+import { LEFT_STOP } from '../tolerance.js';
 import { GOES_ON, STOPS, TURNS } from '../movers/moving.js';
 import { playTick } from '../body/substep.js';
 import type { Moving } from '../movers/moving.js';
@@ -92,13 +93,13 @@ function next(bodies: readonly Body[], moving: Moving): Change | undefined {
   }
   for (let set = 1; set <= moving.movers.length; set++) {
     if (!moving.waits(set)) continue;
-    // It goes on when the last of those that held it up let it go.
+    // It goes on just after the last of those that held it up has let it go: at that very moment it would meet them as they were.
     let time = moving.changed(set);
     let held = false;
     for (const { s, moversAt } of bodies) {
       const at = moversAt + MOVER_SLOTS * (set - 1);
       if (s[at] === HOLDS_UP) held = true;
-      else if (s[at + 1]! > time && s[at] === 0) time = s[at + 1]!;
+      else if (s[at + 1]! + LEFT_STOP > time && s[at] === 0) time = s[at + 1]! + LEFT_STOP;
     }
     if (!held && (first === undefined || time < first.time)) first = { time, set };
   }
