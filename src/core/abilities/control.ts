@@ -153,6 +153,10 @@ export class Control {
   get airborneSince(): number {
     return this.body.s[AIRBORNE]!;
   }
+  /** The velocity across of the medium that it is in, units/s. */
+  get current(): number {
+    return this.body.currentX;
+  }
   /** Gravity while falling, units/s². */
   get falling(): number {
     return this.body.motion.falling * this.body.zoneGravity;

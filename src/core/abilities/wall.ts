@@ -47,7 +47,10 @@ export const wall = ability('wall', {
     }
     const side = c.wall;
     const pressed = c.wish * side;
-    if (side === 0 || c.risesPastWall || c.support === 'ledge' || (own.touch ? pressed < 0 : pressed <= 0)) {
+    // Where the medium takes the body away, it is no more held than where the keys do.
+    const drifts = c.current !== 0 && (c.wish * c.motion.air.speed + c.current) * side < 0;
+    const away = drifts || (own.touch ? pressed < 0 : pressed <= 0);
+    if (side === 0 || c.risesPastWall || c.support === 'ledge' || away) {
       end(c, s);
       return;
     }

@@ -1,4 +1,5 @@
-import { SLACK, SPEED_ROUNDING } from '../tolerance.js';
+import { cutWhereThrough } from '../contact/drop.js';
+import { SAME_MOMENT, SLACK, SPEED_ROUNDING } from '../tolerance.js';
 import { cutWhereClear } from '../contact/clear.js';
 import { cutWhereFree } from '../contact/crush.js';
 import {
@@ -70,6 +71,7 @@ export function layPath(body: Body): void {
   }
   if (motion.airLocked) cutWhereLipComes(body);
   if (motion.walls && (s[SUPPORT] === NONE || s[SUPPORT] === ON_WALL)) cutWhereGripChanges(body);
+  if (body.dropped[0]! >= 0) cutWhereThrough(body);
   cutAtPlaces(body);
   // What ends later is not reached in this piece.
   if (path[T]! < clock[SUPPORT_ENDS]!) clock[SUPPORT_ENDS] = Infinity;
@@ -171,11 +173,13 @@ export function advance(body: Body): void {
   // Adding 0 turns −0 into 0.
   s[X] = path[AT_X]! + 0;
   s[Y] = path[AT_Y]! + 0;
-  if (t >= clock[X_ENDS]!) {
+  // An end that something else has come upon by a rounding is one with it.
+  const now = t + SAME_MOMENT;
+  if (now >= clock[X_ENDS]!) {
     s[VX] = clock[X_END_SPEED]! + 0;
     s[EASING] = 0;
   } else s[VX] = path[AT_VX]! + 0;
-  s[VY] = (t >= clock[Y_ENDS]! ? clock[Y_END_SPEED]! : path[AT_VY]!) + 0;
+  s[VY] = (now >= clock[Y_ENDS]! ? clock[Y_END_SPEED]! : path[AT_VY]!) + 0;
   if (s[PHASE] === ON_RAMP) s[RAMP] = s[RAMP]! + t;
   if (s[Y]! > s[HIGHEST]!) s[HIGHEST] = s[Y]!;
   passTime(body);

@@ -1,7 +1,7 @@
 import { AS_FAST, TIP } from '../tolerance.js';
 import { MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { EDGE, END, FACING, FRAME, GROUND, HEIGHT, PIT, RAN, SUPPORT, VX, X, Y } from '../state/layout.js';
+import { EDGE, END, FACING, GROUND, HEIGHT, PIT, RAN, SUPPORT, VX, X, Y } from '../state/layout.js';
 import { type Hull, foremost } from '../sweep/hull.js';
 import type { Near } from '../sweep/near.js';
 import { endsBelow } from '../sweep/slanted.js';
@@ -319,38 +319,4 @@ function consider(
   at[FOUND_EDGE] = e;
   at[FOUND_END] = end;
   best.set(at);
-}
-
-/** Whether a body is still on its way through a piece of one-way ground: neither wholly above it nor wholly through. */
-export function isDropping(body: Body, dropped: number): boolean {
-  const { s, terrain, hull, motion } = body;
-  const set = terrain.set[dropped]!;
-  if (set > 0 && set !== s[FRAME] && !body.around.includes(set)) return false;
-  const near = body.nears[set]!;
-  const x = s[X]! - near.motion[MX]!;
-  const y = s[Y]! - near.motion[MY]!;
-  near.cover(x - motion.half, y, x + motion.half, y + s[HEIGHT]!);
-  const { starts, ids, low, high } = near;
-  let above = false;
-  let below = false;
-  for (let i = starts[SLANTED]!; i < starts[FLOOR + 1]!; i++) {
-    const e = ids[i]!;
-    if (terrain.piece[e] !== dropped || low[i]! > x + motion.half || high[i]! < x - motion.half) continue;
-    const k = foremost(hull, terrain.nx[e]!, terrain.ny[e]!);
-    const gap =
-      terrain.kind[e] === FLOOR
-        ? y - terrain.y1[e]!
-        : terrain.nx[e]! * (x + hull.corners[k]! - terrain.x1[e]!) +
-          terrain.ny[e]! * (y + hull.corners[k + 1]! - terrain.y1[e]!);
-    // With its upper end in the body or under its feet, the body is on its way, wherever its corners are.
-    const rises = terrain.y2[e]! > terrain.y1[e]!;
-    const tipX = rises ? terrain.x2[e]! : terrain.x1[e]!;
-    const tipY = rises ? terrain.y2[e]! : terrain.y1[e]!;
-    const isIn = Math.abs(tipX - x) < motion.half && tipY >= y - motion.touch && tipY < y + s[HEIGHT]!;
-    if (terrain.kind[e] === SLANTED && isIn) return true;
-    if (gap > motion.touch) above = true;
-    else if (gap < -motion.touch) below = true;
-    else return true;
-  }
-  return above && below;
 }
