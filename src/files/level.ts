@@ -168,7 +168,7 @@ const ALLOWED: readonly [RegExp, string][] = [
   [/^movers\.\d+\.easing$/, 'even or smooth'],
   [/^movers\.\d+\.phase$/, 'a number within ±86400 seconds'],
   [/^movers\.\d+\.laps$/, 'a number above 0'],
-  [/^movers\.\d+\.policy$/, 'stop, through or tell'],
+  [/^movers\.\d+\.policy$/, 'stop, turn, through or tell'],
   [/^movers\.\d+\.(key-points|key-times)$/, 'a list of shares of 0 to 1'],
   [/^movers\.\d+\.key-splines/, 'a list of four shares each'],
   [/^movers\.\d+\.(name|route)$/, 'a text'],

@@ -1,3 +1,4 @@
+import * as core from 'apperin';
 import type { Tuning } from 'apperin';
 import { expect } from 'chai';
 import {
@@ -14,6 +15,8 @@ import {
   type Drawing,
   type Played,
 } from '../support/drawn.js';
+import { busyInput } from '../support/everything.js';
+import { furnished, hallOf, lively, movingTuning, playMoving } from '../support/moving.js';
 import { shareOf, share } from '../support/share.js';
 import { randomizer } from '../support/random.js';
 
@@ -504,3 +507,35 @@ describe('Contact: dropping through', () => {
         );
   });
 });
+
+describe('Contact: halls of movers with zones, slanted planks, belts, and abilities on one key', () => {
+  const PART = { quick: 2, test: 24, deep: 200 };
+  it(`never lets a body in or through, never gets it stuck, and plays on alike after a restore (${shareOf(PART, 'halls')})`, () => {
+    for (let i = 0; i < share(PART); i++) expect(playMoving(core, 70_000 + i, 1, 40, 10, true).broken).to.deep.equal([]);
+  });
+
+  const ALIKE = { quick: 4, test: 40, deep: 400 };
+  it(`the same events at the same moments at 15, 60 and 120 a second, until somebody is crushed (${shareOf(ALIKE, 'halls')})`, () => {
+    for (let seed = 200; seed < 200 + share(ALIKE); seed++) {
+      const random = randomizer(seed);
+      const { level, at } = hallOf(random, random.pick([2, 8]));
+      const tuning = lively(random, movingTuning(random));
+      const hall = furnished(random, level);
+      const input = busyInput(random, 6).filter(({ action }) => action !== 'dash');
+      const [first, ...others] = [15, 60, 120].map((rate) => {
+        const stage = core.openStage(hall);
+        stage.add(tuning, { at, driver: core.script(input) });
+        const list: (readonly [string, number])[] = [];
+        stage.listen(({ event, time }) => event !== 'footfall' && list.push([event, time]));
+        for (let i = 0; i < 6 * rate; i++) stage.tick(1 / rate);
+        // What is pressed to and fro goes its way to within a few times that.
+        const crushed = list.findIndex(([event]) => event === 'crushed');
+        return crushed < 0 ? list : list.slice(0, crushed);
+      });
+      for (const other of others) {
+        expect(other.map(([event]) => event), `hall ${seed}`).to.deep.equal(first!.map(([event]) => event));
+        other.forEach(([event, time], i) => expect(time, `hall ${seed}: ${event}`).to.be.closeTo(first![i]![1], 1e-7));
+      }
+    }
+  });
+}); // prettier-ignore

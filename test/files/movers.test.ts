@@ -96,7 +96,7 @@ describe('Reading movers', () => {
     [
       'a policy that is none',
       rows('{ name: m, shapes: [{ solid: [0, 0, 1, 1] }], policy: squash }'),
-      'movers.0.policy is "squash"; it must be stop, through or tell',
+      'movers.0.policy is "squash"; it must be stop, turn, through or tell',
     ],
   ] as const)
     // prettier-ignore

@@ -1,4 +1,4 @@
-import { SLACK, TIP } from '../tolerance.js';
+import { FAINT, SLACK, TIP } from '../tolerance.js';
 import { JUMP } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import { NOW, UP_RATE, UP_SET } from '../state/clock.js';
@@ -213,10 +213,12 @@ function passEnd(body: Body, side: number): boolean {
 const beyond = { way: 0, down: 0 };
 
 function hitHead(body: Body, edge: number, atCorner: boolean): void {
-  const { s, terrain } = body;
+  const { s, terrain, motion } = body;
   s[Y] = (atCorner ? terrain.y2[edge]! : terrain.y1[edge]!) - s[HEIGHT]!;
   if (s[VY]! > 0 && terrain.kind[edge] === CEILING && slipPast(body, edge)) return;
-  if (s[VY]! > 0) bump(body, edge, 'head', s[VY]!);
+  // What the top of the rise only just comes to does not end it: that has had its apex.
+  if (s[VY]! > 0 && s[VY]! < FAINT * motion.cap && s[FRAME] === 0) body.tell('apex');
+  else if (s[VY]! > 0) bump(body, edge, 'head', s[VY]!);
   s[VY] = 0;
   s[HEAD] = s[FRAME]! > 0 ? edge : -1;
 }
