@@ -2,157 +2,175 @@
  * All that changes about a character, as one flat array of numbers: a snapshot is a copy of it. Places are of the
  * middle of the feet, in units with y up; moments are seconds of stage time.
  */
+
+// ——— Motion: where the body is, how it goes, what acts on it. Written by `body/drive.ts`, `body/run.ts` and `contact/leave.ts` ———
+
 export const X = 0;
 export const Y = 1;
 export const VX = 2;
 export const VY = 3;
 /** −1 or 1: the last way pressed. */
 export const FACING = 4;
-/** NONE, GROUND, ON_WALL or ON_LEDGE. */
-export const SUPPORT = 5;
-/** The edge stood on, or −1. */
-export const EDGE = 6;
-/** The wall that the body touches and has not moved away from, or −1. */
-export const WALL = 7;
-export const PHASE = 8;
-/** 1 from a takeoff until the next support. */
-export const JUMPING = 9;
-/** HELD, LET_GO (waiting for the least hold), RELEASED, or KEPT; latched until the next takeoff. */
-export const KEY = 10;
-/** Moment of the last takeoff. */
-export const LAUNCHED = 11;
-/** Moment of the press that the last takeoff used. */
-export const USED_PRESS = 12;
-/** Moment at which the last support was left. */
-export const AIRBORNE = 13;
-/** 1 from leaving an edge until the coyote jump is used or lost, and the moment of leaving. */
-export const COYOTE = 14;
-export const LEFT_AT = 15;
-/** Highest y since the last support. */
-export const HIGHEST = 16;
-/** Seconds spent on the fall ramp. */
-export const RAMP = 17;
-/** An eased change of speed under way: 1, its target, its rate, the moment at which it is done. */
-export const EASING = 18;
-export const EASE_TO = 19;
-export const EASE_RATE = 20;
-export const EASE_END = 21;
-/** The pose shown, since when; the one that wants to be shown, since when. */
-export const POSE = 22;
-export const POSE_SINCE = 23;
-export const WANT = 24;
-export const WANT_SINCE = 25;
-/** Moment of the last touchdown. */
-export const LANDED = 26;
-/** Which direction was pressed first while both are held: −1 or 1. */
-export const FIRST = 27;
-/** The way the keys ask for: −1 to 1. */
-export const WISH = 28;
-/** Moments of the last corner correction and the last lip assist. */
-export const CORNERED = 29;
-export const LIPPED = 30;
-/** The apex band of the present jump: half its width, units/s. */
-export const BAND = 31;
-/** Air jumps spent since they were last restored; below 0 where more were allowed. */
-export const AIR_SPENT = 32;
-/** Where the body was a tick ago, for drawing between ticks. */
-export const WAS_X = 33;
-export const WAS_Y = 34;
+export const PHASE = 5;
 /** The height of the hitbox, units. */
-export const HEIGHT = 35;
-/** The wall held on to (over at least half of the body), or −1; and on which side the last one was, −1 or 1. */
-export const GRIP = 36;
-export const GRIP_SIDE = 37;
-/** 1 from leaving a wall until the wall coyote is used or lost, and the moment of leaving. */
-export const WALL_COYOTE = 38;
-export const LEFT_WALL_AT = 39;
-/** The wall whose jumps are counted, or −1, and how many of them are used. */
-export const COUNTED_WALL = 40;
-export const WALL_USED = 41;
-/** 1 once a ledge has given the air jumps back, until the next ground. */
-export const LEDGE_GAVE = 42;
+export const HEIGHT = 6;
+/** Highest y since the last support. */
+export const HIGHEST = 7;
+/** Seconds spent on the fall ramp. */
+export const RAMP = 8;
+/** An eased change of speed under way: 1, its target, its rate, the moment at which it is done. */
+export const EASING = 9;
+export const EASE_TO = 10;
+export const EASE_RATE = 11;
+export const EASE_END = 12;
+/** The apex band of the present jump: half its width, units/s. */
+export const BAND = 13;
+/** 1 from a takeoff until the next support. */
+export const JUMPING = 14;
+/** HELD, LET_GO (waiting for the least hold), RELEASED, or KEPT; latched until the next takeoff. */
+export const KEY = 15;
+/** Moment of the last takeoff. */
+export const LAUNCHED = 16;
+/** Moment of the press that the last takeoff used. */
+export const USED_PRESS = 17;
+/** Moment of the press that was taken last: what takes it may use it later. */
+export const TAKEN = 18;
+/** Moment at which the last support was left. */
+export const AIRBORNE = 19;
 /** Steering that returns evenly: since when, within how many seconds (0: none), from which speed. */
-export const LOCK_SINCE = 43;
-export const LOCK_FOR = 44;
-export const LOCK_FROM = 45;
-/** 1 while deaf to input. */
-export const DEAF = 46;
-/** Which of the tunings that the character has had applies. */
-export const TUNED = 47;
-/** Distance run since the last footfall, units; and how many there were since the body last stood still. */
-export const STRIDE = 48;
-export const FOOTFALLS = 49;
-/** How many of the counted wall's jumps have given the air jumps back. */
-export const WALL_GAVE = 50;
-/** 1 + the edge that a bump was last told against, 0 before the first, and when (`BUMPED_AT`): one touch is one bump. */
-export const BUMPED = 51;
+export const LOCK_SINCE = 20;
+export const LOCK_FOR = 21;
+export const LOCK_FROM = 22;
+
+// ——— Contacts: what it touches. Written by `contact/` ———
+
+/** NONE, GROUND, ON_WALL or ON_LEDGE. */
+export const SUPPORT = 23;
+/** The edge stood on, or −1. */
+export const EDGE = 24;
 /** Where on its edge the body stands: 0 on the edge itself; −1, 1 with its underside on the corner at the edge's start, end; −2, 2 with a cut corner on it. */
-export const END = 52;
-/** On which side the touched wall is, −1 or 1, and its span, units. */
-export const WALL_SIDE = 53;
-export const WALL_LOW = 54;
-export const WALL_HIGH = 55;
-/** What the body slides along in the air: its edge or −1, its normal, and between which heights of the feet it goes on. */
-export const FACE = 56;
-export const FACE_NX = 57;
-export const FACE_NY = 58;
-export const FACE_LOW = 59;
-export const FACE_HIGH = 60;
+export const END = 25;
 /** 1 while it stands between two faces that together hold it. */
-export const PIT = 61;
-/** The last step: how far it moved the body up, units, and when. */
-export const STEP = 62;
-export const STEPPED = 63;
-/** 1 while it is pushed out of something solid, to which place; 2 where there is no way out. */
-export const FREEING = 64;
-export const FREE_X = 65;
-export const FREE_Y = 66;
-/** The surface last told of; the sides that it is beyond, as bits. */
-export const SURFACE = 67;
-export const BEYOND = 68;
-/** Layers that it ignores, as bits. */
-export const IGNORES = 69;
-/** Where the body was when it last slid along a face. */
-export const FACED_X = 70;
-export const FACED_Y = 71;
+export const PIT = 26;
+/** The other edge of a pit that the body stands in, or −1. */
+export const PIT_EDGE = 27;
 /**
  * What carries the body, as a set of edges (0: nothing that moves): X, Y, VX, VY and all other places are measured from there, see `frame.ts`.
  * And the one that it was last told to be aboard of.
  */
-export const FRAME = 72;
-export const ABOARD = 73;
+export const FRAME = 28;
+export const ABOARD = 29;
+/** The wall that the body touches and has not moved away from, or −1. */
+export const WALL = 30;
+/** On which side the touched wall is, −1 or 1, and its span, units. */
+export const WALL_SIDE = 31;
+export const WALL_LOW = 32;
+export const WALL_HIGH = 33;
 /** The normal of what stops the body on its side, where that moves. */
-export const WALL_NX = 74;
-export const WALL_NY = 75;
-/** A moving underside that presses on the head in the air, or −1. */
-export const HEAD = 76;
-/** 1 + the set that was last told to push the body, while it does; 0 for none. */
-export const PUSHED = 77;
-/** The other edge of a pit that the body stands in, or −1. */
-export const PIT_EDGE = 78;
+export const WALL_NX = 34;
+export const WALL_NY = 35;
 /** Where across what stops the body on its side is, as its set has it; Infinity where that depends on the height. */
-export const WALL_X = 79;
-/** For drawing between ticks: the strides run, and the picture's lag behind a step, a tick ago. */
-export const WAS_STRIDES = 80;
-export const WAS_LAG = 81;
-/** The speed of the last touchdown, units/s. */
-export const LANDING = 82;
-/** Which way to go with both held: an index into `OPPOSED`. */
-export const OPPOSED_BY = 83;
-export const BUMPED_AT = 84;
-/** Where across in the level the body last went over a ridge that is no step. */
-export const RIDGE_AT = 85;
+export const WALL_X = 36;
+/** What the body slides along in the air: its edge or −1, its normal, and between which heights of the feet it goes on. */
+export const FACE = 37;
+export const FACE_NX = 38;
+export const FACE_NY = 39;
+export const FACE_LOW = 40;
+export const FACE_HIGH = 41;
+/** Where the body was when it last slid along a face. */
+export const FACED_X = 42;
+export const FACED_Y = 43;
+/** A moving underside that presses on the head in the air, or −1. */
+export const HEAD = 44;
+/** 1 + the set that was last told to push the body, while it does; 0 for none. */
+export const PUSHED = 45;
+/** 1 + the edge that a bump was last told against, 0 before the first, and when (`BUMPED_AT`): one touch is one bump. */
+export const BUMPED = 46;
+export const BUMPED_AT = 47;
 /** 1 + each joined piece of one-way ground (by an edge) that is being dropped through, until the body is clear of it; 0 for none. So many at most. */
-export const DROPPED = 86;
+export const DROPPED = 48;
 export const DROPS = 4;
-/** Values of the actions that every character knows, in the order of `ACTIONS`. */
-/** Moment of the press that was taken last: what takes it may use it later. */
-export const TAKEN = 90;
+/** Where across in the level the body last went over a ridge that is no step. */
+export const RIDGE_AT = 52;
+/** The surface last told of; the sides that it is beyond, as bits. */
+export const SURFACE = 53;
+export const BEYOND = 54;
+/** Layers that it ignores, as bits. */
+export const IGNORES = 55;
+/** 1 while it is pushed out of something solid, to which place; 2 where there is no way out. */
+export const FREEING = 56;
+export const FREE_X = 57;
+export const FREE_Y = 58;
+
+// ——— Windows and rights. Written by `state/rights.ts`, opened where a support is left ———
+
+/** 1 from leaving an edge until the coyote jump is used or lost, and the moment of leaving. */
+export const COYOTE = 59;
+export const LEFT_AT = 60;
+/** 1 from leaving a wall until the wall coyote is used or lost, and the moment of leaving. */
+export const WALL_COYOTE = 61;
+export const LEFT_WALL_AT = 62;
+/** The wall held on to (over at least half of the body), or −1; and on which side the last one was, −1 or 1. */
+export const GRIP = 63;
+export const GRIP_SIDE = 64;
+/** The wall whose jumps are counted, or −1, and how many of them are used. */
+export const COUNTED_WALL = 65;
+export const WALL_USED = 66;
+/** How many of the counted wall's jumps have given the air jumps back. */
+export const WALL_GAVE = 67;
+/** 1 once a ledge has given the air jumps back, until the next ground. */
+export const LEDGE_GAVE = 68;
+/** Air jumps spent since they were last restored; below 0 where more were allowed. */
+export const AIR_SPENT = 69;
+/** Moments of the last corner correction and the last lip assist. */
+export const CORNERED = 70;
+export const LIPPED = 71;
 /** How fast it went along the ground on its own feet when it left that, units/s. */
-export const RAN = 91;
+export const RAN = 72;
+
+// ——— What is asked. Written by `body/intents.ts` ———
+
+/** The way the keys ask for: −1 to 1. */
+export const WISH = 73;
+/** Which direction was pressed first while both are held: −1 or 1. */
+export const FIRST = 74;
+/** 1 while deaf to input. */
+export const DEAF = 75;
+/** Which way to go with both held: an index into `OPPOSED`. */
+export const OPPOSED_BY = 76;
+/** Which of the tunings that the character has had applies. */
+export const TUNED = 77;
+
+// ——— Poses and pictures. Written by `body/poses.ts` and, at a tick's start, by `body/substep.ts` ———
+
+/** The pose shown, since when; the one that wants to be shown, since when. */
+export const POSE = 78;
+export const POSE_SINCE = 79;
+export const WANT = 80;
+export const WANT_SINCE = 81;
 /** Since when what the pose shows goes on, s of stage time, and how long it lasts, s; 0 where that is not known. */
-export const SHOWS_FROM = 92;
-export const SHOWS_FOR = 93;
+export const SHOWS_FROM = 82;
+export const SHOWS_FOR = 83;
+/** Moment of the last touchdown. */
+export const LANDED = 84;
+/** The speed of the last touchdown, units/s. */
+export const LANDING = 85;
+/** Distance run since the last footfall, units; and how many there were since the body last stood still. */
+export const STRIDE = 86;
+export const FOOTFALLS = 87;
+/** The last step: how far it moved the body up, units, and when. */
+export const STEP = 88;
+export const STEPPED = 89;
+/** Where the body was a tick ago, for drawing between ticks. */
+export const WAS_X = 90;
+export const WAS_Y = 91;
+/** For drawing between ticks: the strides run, and the picture's lag behind a step, a tick ago. */
+export const WAS_STRIDES = 92;
+export const WAS_LAG = 93;
+
+// ——— Actions ———
+
+/** Values of the actions that every character knows, in the order of `ACTIONS`. */
 export const HELD_ACTIONS = 94;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
