@@ -60,6 +60,8 @@ function stayPut(body: Body): void {
   path[PY] = s[Y]!;
   s[VX] = s[VY] = 0;
   body.again = false;
+  // No ability acts, so none shows anything.
+  body.showing = -1;
   updatePose(body);
   layUntil(body, body.frame[HOLDS]!);
   cutAtPlaces(body);

@@ -44,6 +44,7 @@ function partTick(body: Body): void {
   // A body inside something solid comes out of it before it does anything else.
   if (body.s[FREEING] !== 0 && findsNoWayOut(body)) {
     layWayOut(body);
+    body.showing = -1;
     updatePose(body);
     goOut(body);
     return;
