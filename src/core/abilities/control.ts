@@ -1,3 +1,4 @@
+import { upperEnd } from '../contact/sides.js';
 import { AS_FAST, SLACK } from '../tolerance.js';
 import { tellAlight } from '../contact/riding.js';
 import { dropAll } from '../contact/drop.js';
@@ -29,7 +30,6 @@ import { AIRBORNE, AIR_SPENT, COYOTE, EASING, EDGE, FACE, FACING, FRAME, GRIP, G
 import { type JumpSource, forgetGrip, jumpSource, restoreAir } from '../state/rights.js';
 import { PX, PY, cutAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
-import type { Terrain } from '../terrain/terrain.js';
 import { EVENTS, type EventName, type StageEvent } from '../trace/events.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { type Motion, launchFor } from '../tuning/motion.js';
@@ -389,7 +389,7 @@ export class Control {
   cornerY(corner: number): number {
     this.checkEdge(corner);
     const { nears, frame, terrain } = this.body;
-    return topOf(terrain, corner) + nears[terrain.set[corner]!]!.motion[MY]! + frame[MY]!;
+    return upperEnd(terrain, corner) + nears[terrain.set[corner]!]!.motion[MY]! + frame[MY]!;
   }
   /** To be used by `watch`: cuts the part-tick where the fall takes that point past such a corner. */
   cutAtCorner(side: number, above: number, within: number, but: number): void {
@@ -407,7 +407,7 @@ export class Control {
     const { s, motion, terrain, nears } = body;
     const set = terrain.set[corner]!;
     const x = terrain.x1[corner]! - side * motion.half;
-    const y = topOf(terrain, corner) - above;
+    const y = upperEnd(terrain, corner) - above;
     const { motion: m } = nears[set]!;
     if (!moveTo(body, x + m[MX]!, y + m[MY]!)) return false;
     intoFrame(body, set);
@@ -559,9 +559,5 @@ function numberOf(action: string | number): number {
 }
 
 const SOLID = { way: 0, down: 0, solidOnly: true } as const;
-/** The upper end of a wall. */
-function topOf({ y1, y2 }: Terrain, wall: number): number {
-  return y1[wall]! > y2[wall]! ? y1[wall]! : y2[wall]!;
-}
 
 const NOBODY: readonly string[] = [];

@@ -5,10 +5,9 @@ import { NOW } from '../state/clock.js';
 import { MOVER_SLOTS, PASSES, TOLD, X, Y } from '../state/layout.js';
 import type { Hull } from '../sweep/hull.js';
 import type { Near } from '../sweep/near.js';
-import { PX, PY, cutAt, xAt, yAt } from '../sweep/path.js';
+import { PX, PY, T, cutAt, xAt, yAt } from '../sweep/path.js';
 import { seenFrom } from '../sweep/relative.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
-import { T } from '../sweep/path.js';
 import { isInsideSet } from './inside.js';
 
 /** A mover that a body was let through, or that has told it, meets it again once the two are apart: at that very moment. */

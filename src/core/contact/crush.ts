@@ -5,7 +5,7 @@ import { NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
 import { EASING, EDGE, FACE, FRAME, FREEING, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
 import { cutAt } from '../sweep/path.js';
-import { LEANS, ROOM, WAIT } from '../tolerance.js';
+import { LEANS, ROOM, SAME_MOMENT, WAIT } from '../tolerance.js';
 import { POLICIES } from '../terrain/level.js';
 import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
 import { isIn } from './clear.js';
@@ -118,7 +118,7 @@ const CONTACTS = [WALL, FACE, HEAD] as const;
 /** The present moment is one at which a mover begins to wait for the body. */
 export function beginStops(body: Body): void {
   const { s, stops, clock, moversAt, moving } = body;
-  while (stops.length > 0 && stops[0]!.time <= clock[NOW]! + 1e-12) {
+  while (stops.length > 0 && stops[0]!.time <= clock[NOW]! + SAME_MOMENT) {
     const stop = stops.shift()!;
     const at = moversAt + MOVER_SLOTS * (stop.set - 1);
     // By now it may have gone on again, or have let the body through.
@@ -163,6 +163,7 @@ export function senseMovers(body: Body): void {
       if (isHeld(body, s[at + 1]!, room) && isHeld(body, s[at + 2]!, room)) continue;
       s[at + 1] = clock[NOW]!;
     } else if (isIn(body, i + 1)) continue;
+    else s[at + 1] = 0;
     s[at] = MEETS;
     placeSets(body);
   }

@@ -1,6 +1,6 @@
 import { HELP_APART, SLACK } from '../tolerance.js';
-import { feelBeside, isHeldBeside } from './sides.js';
-import { MVY, MY } from '../movers/moving.js';
+import { feelBeside, isHeldBeside, topOfWall } from './sides.js';
+import { MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { FRAME, GROUND, HIGHEST, LANDED, LANDING, LIPPED, ON_LEDGE, SUPPORT, VY, WALL, WALL_NY, WALL_SIDE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
@@ -29,8 +29,7 @@ export function liftOnto(body: Body, wall: number): boolean {
   const { kind } = terrain;
   if (kind[wall] !== WALL_LEFT && kind[wall] !== WALL_RIGHT) return false;
   const way = kind[wall] === WALL_LEFT ? 1 : -1;
-  // A side that faces left runs up, one that faces right runs down: the top is at its end, or at its start.
-  const top = (way > 0 ? terrain.y2[wall]! : terrain.y1[wall]!) + body.nears[terrain.set[wall]!]!.motion[MY]!;
+  const top = topOfWall(body, wall);
   const up = top - s[Y]!;
   const floor = topOf(body, wall, way);
   if (floor < 0 || !(up > 0 && up <= motion.lip + motion.touch)) return false;

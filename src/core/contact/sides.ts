@@ -3,7 +3,7 @@ import { MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { EASING, FACE, FACED_X, FACED_Y, FACING, FRAME, HEIGHT, LOCK_FOR, NONE, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, WALL_X, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { overlap } from '../sweep/touch.js';
-import { WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
+import { type Terrain, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 
 /** Keeps where the body last was on a face. */
 export function rememberFace({ s }: Body): void {
@@ -45,6 +45,16 @@ export function blockOnGround(body: Body, edge: number, side: number): void {
 
 export function isGrippable({ terrain }: Body, wall: number): boolean {
   return !terrain.styles[terrain.style[wall]!]!.noWall;
+}
+
+/** The upper end of a wall, as its own set has it, units. */
+export function upperEnd({ y1, y2 }: Terrain, wall: number): number {
+  return y1[wall]! > y2[wall]! ? y1[wall]! : y2[wall]!;
+}
+
+/** The same, seen from what the body is measured from. */
+export function topOfWall({ terrain, nears }: Body, wall: number): number {
+  return upperEnd(terrain, wall) + nears[terrain.set[wall]!]!.motion[MY]!;
 }
 
 /** How much of a body's height is beside a wall, or a face that leans, units. */

@@ -1,4 +1,5 @@
-import { MX, MY } from '../movers/moving.js';
+import { topOfWall } from './sides.js';
+import { MX } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { FOOTFALLS, RIDGE_AT, STRIDE, VX, X, Y } from '../state/layout.js';
 import { RIDGE, RIDGE_SPEED, RIDGES_APART } from '../tolerance.js';
@@ -16,10 +17,9 @@ const TOP = { way: 0, down: 0 };
  * @returns whether it was
  */
 export function stepUp(body: Body, wall: number, side: number): boolean {
-  const { s, motion, terrain, nears } = body;
+  const { s, motion } = body;
   const { touch } = motion;
-  const { y1, y2 } = terrain;
-  const top = (y1[wall]! > y2[wall]! ? y1[wall]! : y2[wall]!) + nears[terrain.set[wall]!]!.motion[MY]!;
+  const top = topOfWall(body, wall);
   const up = top - s[Y]!;
   const isStep = motion.step > 0 && up <= motion.step + touch;
   if (!(up > 0 && (isStep || isRidge(body, up)))) return false;
@@ -57,9 +57,8 @@ function isRidge({ s, motion, frame }: Body, up: number): boolean {
  * @param side −1 or 1
  */
 export function passRidge(body: Body, wall: number, side: number): boolean {
-  const { s, motion, terrain, nears } = body;
-  const { y1, y2 } = terrain;
-  const top = (y1[wall]! > y2[wall]! ? y1[wall]! : y2[wall]!) + nears[terrain.set[wall]!]!.motion[MY]!;
+  const { s, motion } = body;
+  const top = topOfWall(body, wall);
   const up = top - s[Y]!;
   if (!(up > 0 && isRidge(body, up) && Math.abs(s[VX]!) > RIDGE_SPEED * motion.ground.speed)) return false;
   const over = (body.hull.side + 2 * motion.touch) * side;
