@@ -25,6 +25,10 @@ export const HELP_APART = 0.1;
 /** A fall of so long takes the hands past a corner by far more than `touch`. */
 export const LEAST_PAUSE = 0.001;
 
+/** A piece of motion is looked at again after so long, s: what may be in its way is then near. And one of what stands still, never. */
+export const LONGEST = 1;
+export const FOREVER = 1073741824;
+
 // ——— Speeds ———
 
 /** Two speeds, or accelerations, are one where they differ by this share of them: some thousand roundings. */
@@ -93,8 +97,8 @@ export const STRAIGHT = 1e-9;
 /** So many part-ticks in a row, all within so much time, are a row without an end. */
 export const ROW = 16;
 export const ROW_TIME = 1e-9;
-/** No motion takes so many part-ticks in one tick. */
-export const MOST_PARTS = 10_000;
+/** No motion begins so many pieces at one moment. */
+export const MOST_PIECES = 1000;
 /** Between two things that come together a body comes to no end: so many part-ticks within so much time, beside what moves. */
 export const MANY = 64;
 export const MANY_TIME = 1e-3;

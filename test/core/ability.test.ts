@@ -236,6 +236,7 @@ describe('ability(…)', () => {
     const seen: string[] = [];
     const frozen = ability('frozen', {
       after: 'jump',
+      every: 'tick',
       act: (c) => (c.now > 0.5 ? c.claim({ but: ['crouch'] }) : undefined),
     });
     const later = ability('later', { act: () => seen.push('act'), stopped: () => seen.push('stopped') });

@@ -28,7 +28,7 @@ export type OwnOf<O> = O extends (motion: Motion) => infer R
 /** What an ability is. Lengths in units with y up, seconds, units/s. */
 export interface AbilitySpec<O = object, T extends string = string, S extends string = string> {
   own?: O;
-  /** Each holds a moment: assigning seconds starts it, reading gives what is left; one that runs out cuts the tick. */
+  /** Each holds a moment: assigning seconds starts it, reading gives what is left; at the moment at which one runs out the ability is asked. */
   timers?: readonly T[];
   /** Numbers that are kept, and are part of snapshots; 0 at first, and after `place`. */
   slots?: readonly S[];
@@ -44,13 +44,21 @@ export interface AbilitySpec<O = object, T extends string = string, S extends st
   after?: string;
   /** A built-in ability whose place it takes. */
   instead?: string;
-  /** Runs once per part-tick, in the order of the abilities. */
+  /**
+   * When it is asked: where a piece of motion begins, unless given. With `tick` at the start of every tick as well: for what no timer, watched position or
+   * `c.lookAgain` can say; its motion then depends on the tick rate.
+   */
+  every?: 'tick';
+  /**
+   * Runs where a piece of motion begins, in the order of the abilities. What it asks for holds until the piece ends: at a press or a release, a timer, a contact, a
+   * zone's border, a position that is watched, a moment that an ability has named (`c.lookAgain`), or where an acceleration changes.
+   */
   act(c: Control, own: O, s: Record<T | S, number>): void;
   /** Runs instead of `act` where the claim of an earlier ability stops this one. */
   stopped?(c: Control, own: O, s: Record<T | S, number>): void;
   /** Runs before a takeoff is told, whoever asked for it: what ends with it is told first. */
   takesOff?(c: Control, own: O, s: Record<T | S, number>): void;
-  /** Runs when the path of a part-tick is known: names positions at which it is to be cut (`c.cutAtX`, `c.cutAtY`). */
+  /** Runs when the path of a piece is known: names positions at which it is to end (`c.cutAtX`, `c.cutAtY`). */
   watch?(c: Control, own: O, s: Record<T | S, number>): void;
   /** Asked at a contact, before the body is stopped by it; true where the ability has dealt with it. */
   met?(c: Control, own: O, s: Record<T | S, number>, contact: Readonly<Contact>): boolean;
@@ -79,6 +87,8 @@ export function ability<const O extends OwnSource, const T extends string = neve
 ): Ability {
   if (typeof (spec as Partial<AbilitySpec> | undefined)?.act !== 'function')
     throw new RangeError(`ability ${name}: act must be a function`);
+  if (spec.every !== undefined && spec.every !== 'tick')
+    throw new RangeError(`ability ${name}: every is ${String(spec.every)}; it must be tick, or left out`);
   const timers = spec.timers ?? [];
   const slots = spec.slots ?? [];
   const names = [...timers, ...slots];
@@ -227,6 +237,7 @@ export function checkOwnNumbers({ installed }: Body, motion: Motion): void {
 export function installAbilities(body: Body): void {
   checkOwnNumbers(body, body.motion);
   body.active.length = 0;
+  body.isEager = false;
   body.watching.length = 0;
   body.meeting.length = 0;
   const timers: number[] = [];
@@ -236,6 +247,7 @@ export function installAbilities(body: Body): void {
     one.own = own;
     body.active.push(one);
     const spec = specOf(one);
+    if (spec.every === 'tick') body.isEager = true;
     if (spec.watch) body.watching.push(one);
     if (spec.met) body.meeting.push(one);
     (spec.timers ?? []).forEach((_, i) => timers.push(one.base + i));

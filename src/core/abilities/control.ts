@@ -16,6 +16,7 @@ import {
   ACROSS_SET,
   ACROSS_TO,
   ASK,
+  LOOK_AT,
   NOW,
   TOP,
   UP_PHASE,
@@ -248,6 +249,16 @@ export class Control {
   again(): void {
     this.claim();
     this.body.again = true;
+  }
+  /**
+   * Asks to be asked again in so many seconds, if nothing else comes before: what this ability wants changes then by itself.
+   * @param seconds at least a millionth
+   */
+  lookAgain(seconds: number): void {
+    if (!(seconds >= 1e-6 && seconds < Infinity)) throw this.wrong('seconds', seconds, 'at least 0.000001');
+    const { clock } = this.body;
+    const at = clock[NOW]! + seconds;
+    if (at < clock[LOOK_AT]!) clock[LOOK_AT] = at;
   }
   /**
    * Shows one of the ability's poses, its first unless named, as long as this is said in each part-tick.

@@ -1,19 +1,18 @@
 import { IN_A_ROW, MANY, MANY_TIME, MOST_PRESSED } from '../tolerance.js';
-import { cutAtPlaces, layUntil, passTime } from './drive.js';
+import { cutAtPlaces, layUntil } from './drive.js';
 import { meet } from '../abilities/acting.js';
 import { settle, settleMoving } from '../contact/arrive.js';
-import { beginStops, crush, isCaught, senseMovers, staysPut } from '../contact/crush.js';
+import { crush, isCaught, senseMovers } from '../contact/crush.js';
 import { mayFly } from '../contact/fall-away.js';
 import { firstOf } from '../contact/first-touch.js';
 import { tellAboard } from '../contact/riding.js';
 import { HOLDS, MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { NOW, ROW_COUNT } from '../state/clock.js';
+import { HIT, MANY_COUNT, MANY_FROM, NOW, PRESSED_AT, PRESSED_COUNT, ROW_COUNT } from '../state/clock.js';
 import { isMet, placeSets } from '../state/frame.js';
 import { EDGE, FACE, FRAME, GROUND, HEAD, SUPPORT, VX, VY, WALL, X, Y } from '../state/layout.js';
 import { PX, PY, cutAt } from '../sweep/path.js';
 import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
-import { takeIntents } from './intents.js';
 import { updatePose } from './poses.js';
 
 /** What a part-tick does besides where a level has movers. */
@@ -23,20 +22,14 @@ const found = new Float64Array(TOUCH_LENGTH);
 /** What moves is where it is now, and may have left the body behind, or hold it. */
 export function senseMoving(body: Body): void {
   placeSets(body);
-  beginStops(body);
   senseMovers(body);
   forgetFar(body);
 }
 
-/** What carries the body may fall away; one that is told that it is crushed stays where it is. @returns whether the part-tick goes on */
-export function isCarriedOn(body: Body): boolean {
-  if (!staysPut(body)) {
-    mayFly(body);
-    tellAboard(body);
-    return true;
-  }
-  stayPut(body);
-  return false;
+/** What carries the body may fall away. */
+export function carryOn(body: Body): void {
+  mayFly(body);
+  tellAboard(body);
 }
 
 /** What is not near any more does not touch the body. */
@@ -52,9 +45,8 @@ function forgetFar(body: Body): void {
 const CONTACTS = [WALL, FACE, HEAD] as const;
 
 /** Crushed and told so: it stays where it is until it is clear, and only listens. What comes into its way now crushes it too. */
-function stayPut(body: Body): void {
-  const { s, path } = body;
-  takeIntents(body);
+export function stayPut(body: Body): void {
+  const { s, path, clock } = body;
   path.fill(0);
   path[PX] = s[X]!;
   path[PY] = s[Y]!;
@@ -66,9 +58,9 @@ function stayPut(body: Body): void {
   layUntil(body, body.frame[HOLDS]!);
   cutAtPlaces(body);
   const edge = firstOf(body, found);
-  if (edge >= 0) cutAt(path, found[WHEN]!);
-  passTime(body);
-  if (edge >= 0) crush(body, edge, s[SUPPORT] === GROUND ? s[EDGE]! : -1);
+  if (edge < 0) return;
+  cutAt(path, found[WHEN]!);
+  clock[HIT] = edge;
 }
 
 /** A touch, judged where everything that moves is at that moment. */
@@ -98,13 +90,13 @@ export function meetMoving(body: Body, edge: number, nx: number, ny: number): vo
  */
 export function comesToNoEnd(body: Body): boolean {
   const { clock } = body;
-  if (clock[NOW]! - body.manyFrom > MANY_TIME) {
-    body.manyFrom = clock[NOW]!;
-    body.many = 0;
+  if (clock[NOW]! - clock[MANY_FROM]! > MANY_TIME) {
+    clock[MANY_FROM] = clock[NOW]!;
+    clock[MANY_COUNT] = 0;
     return false;
   }
-  if (++body.many < MANY) return false;
-  body.many = 0;
+  if (++clock[MANY_COUNT]! < MANY) return false;
+  clock[MANY_COUNT] = 0;
   return isPressedByMover(body);
 }
 
@@ -114,7 +106,7 @@ export function comesToNoEnd(body: Body): boolean {
  * @returns whether that has been seen to
  */
 export function isPressedInto(body: Body): boolean {
-  if (body.many === 0 && body.clock[ROW_COUNT] === 0) return false;
+  if (body.clock[MANY_COUNT] === 0 && body.clock[ROW_COUNT] === 0) return false;
   return isCaught(body) && isPressedByMover(body);
 }
 
@@ -123,9 +115,9 @@ export function isPressedByMover(body: Body): boolean {
   const { s, met, terrain, clock, moving } = body;
   if (moving === undefined) return false;
   // It may go on like that with one after the other, but not for ever.
-  if (clock[NOW]! - body.pressedAt > IN_A_ROW) body.pressed = 0;
-  body.pressedAt = clock[NOW]!;
-  if (++body.pressed > MOST_PRESSED) return false;
+  if (clock[NOW]! - clock[PRESSED_AT]! > IN_A_ROW) clock[PRESSED_COUNT] = 0;
+  clock[PRESSED_AT] = clock[NOW]!;
+  if (++clock[PRESSED_COUNT]! > MOST_PRESSED) return false;
   // Of what was met in a row, and what else the body touches: what comes at it most, and what is most against that.
   const touching = [...met, s[SUPPORT] === GROUND ? s[EDGE]! : -1, s[HEAD]!, s[WALL]!, s[FACE]!].filter((e) => e >= 0);
   let edge = -1;
@@ -146,7 +138,6 @@ export function isPressedByMover(body: Body): boolean {
   }
   met.fill(-1);
   clock[ROW_COUNT] = 0;
-  body.parts = 0;
   crush(body, edge, other);
-  return body.stop === undefined;
+  return true;
 }

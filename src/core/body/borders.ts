@@ -5,7 +5,7 @@ import { standHere, standOnSame } from '../contact/stance.js';
 import { MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { pathTo, placeSets } from '../state/frame.js';
-import { BEYOND, COUNTED_WALL, FACE, FRAME, GRIP, GROUND, HEIGHT, HIGHEST, SUPPORT, VX, VY, WALL, WAS_X, WAS_Y, X, Y } from '../state/layout.js'; // prettier-ignore
+import { BEYOND, COUNTED_WALL, FACE, FRAME, GRIP, GROUND, HEIGHT, HIGHEST, SUPPORT, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
 import { AT, AT_X, AT_Y, PX, PY, T, cutAt, locate, timeToX, timeToY, wayX, wayY } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
 import type { Terrain } from '../terrain/terrain.js';
@@ -118,9 +118,6 @@ function comeOut(body: Body, dx: number, dy: number, side: 'left' | 'right' | 't
   s[X] = s[X]! + dx;
   s[Y] = s[Y]! + dy;
   s[HIGHEST] = s[HIGHEST]! + dy;
-  // Pictures go on from there: nothing slides across the level.
-  s[WAS_X] = s[WAS_X]! + dx;
-  s[WAS_Y] = s[WAS_Y]! + dy;
   near.forget();
   placeSets(body);
   // The same edges have other numbers there.

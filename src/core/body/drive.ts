@@ -1,5 +1,6 @@
+import { sumStrides } from './strides.js';
 import { cutWhereThrough } from '../contact/drop.js';
-import { SAME_MOMENT, SLACK, SPEED_ROUNDING } from '../tolerance.js';
+import { FOREVER, LONGEST, SAME_MOMENT, SLACK, SPEED_ROUNDING } from '../tolerance.js';
 import { cutWhereClear } from '../contact/clear.js';
 import { cutWhereFree } from '../contact/crush.js';
 import {
@@ -17,28 +18,25 @@ import { leaveSupport } from '../contact/leave.js';
 import { goDownWith } from '../contact/push.js';
 import { keepBeside, leaveWall, rememberFace } from '../contact/sides.js';
 import { JUMP } from '../input/intents.js';
-import { MAX, MAY, MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import {
+  ENDS_AT,
   FACE_ENDS,
+  LOOK_AT,
   NOW,
-  OFFSET,
   SUPPORT_ENDS,
-  TICK_LENGTH,
-  TICK_START,
   WALL_ENDS,
   X_ENDS,
   X_END_SPEED,
   Y_ENDS,
   Y_END_SPEED,
 } from '../state/clock.js';
-import { keepReach, placeSets } from '../state/frame.js';
-import { COYOTE, EASING, FACE, FOOTFALLS, FRAME, GROUND, HEAD, HIGHEST, JUMPING, KEY, LAUNCHED, LEFT_AT, LEFT_WALL_AT, LET_GO, NONE, ON_RAMP, ON_WALL, PHASE, PIT, PRESSES, RAMP, STRIDE, SUPPORT, VX, VY, WALL, WALL_COYOTE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { keepReach, mayBeMet, placeSets } from '../state/frame.js';
+import { COYOTE, EASING, FACE, FRAME, GROUND, HEAD, HIGHEST, JUMPING, KEY, LAUNCHED, LEFT_AT, LEFT_WALL_AT, LET_GO, NONE, ON_RAMP, ON_WALL, PHASE, PIT, PRESSES, RAMP, SUPPORT, VX, VY, WALL, WALL_COYOTE, X, Y } from '../state/layout.js'; // prettier-ignore
 import { airReady } from '../state/rights.js';
-import { AT, AT_VX, AT_VY, AT_X, AT_Y, D, LINK, PAX, PAY, PVX, PVY, PX, PY, RATE, T, U, locate, timeToX, vxAt, vyAt, wayX, xAt, yAt } from '../sweep/path.js'; // prettier-ignore
+import { AT, AT_VX, AT_VY, AT_X, AT_Y, D, LINK, PAX, PAY, PJY, PVX, PVY, PY, RATE, T, locate, wayX } from '../sweep/path.js'; // prettier-ignore
 import { crossBorders, cutAtBorders } from './borders.js';
 import { verticalMotion } from './gravity.js';
-import { DRIFT, under } from './run.js';
 import { cutWhereZonesChange } from './zones.js';
 
 /** Lays the path of this piece, and how long it stays valid. The run has laid its part across already. */
@@ -80,18 +78,16 @@ export function layPath(body: Body): void {
 }
 
 /**
- * Ends the piece when anything ends it that does not depend on where the body is: the tick, the next intent, windows and timers, movers that wait or are
- * apart.
+ * Ends the piece when anything ends it that does not depend on where the body is: windows and timers, movers that wait or are apart. What moves is looked
+ * at again after a while, so that what is in its way is near.
  * @param time until when its own drive lasts, s
  */
 export function layUntil(body: Body, time: number): void {
-  const { s, path, clock, motion, intents, timers } = body;
-  const offset = clock[OFFSET]!;
+  const { s, path, clock, motion, timers } = body;
   const now = clock[NOW]!;
-  let ends = clock[TICK_LENGTH]! - offset;
+  let ends = isStill(body) ? FOREVER : LONGEST;
   if (time < ends) ends = time;
-  if (body.nextIntent < intents.count && intents.time[body.nextIntent]! - offset < ends)
-    ends = intents.time[body.nextIntent]! - offset;
+  if (clock[LOOK_AT]! - now < ends) ends = clock[LOOK_AT]! - now;
   if (s[JUMPING] === 1 && s[KEY] === LET_GO && s[LAUNCHED]! + motion.minHold - now < ends)
     ends = s[LAUNCHED]! + motion.minHold - now;
   if (ends < 0) ends = 0;
@@ -107,6 +103,14 @@ export function layUntil(body: Body, time: number): void {
     cutWhereFree(body);
     cutWhereClear(body);
   }
+}
+
+/** Whether nothing ever happens to the body by itself: it does not move, and neither does what may come near. */
+function isStill(body: Body): boolean {
+  const { path, s } = body;
+  if (path[PVX] !== 0 || path[PVY] !== 0 || path[PAX] !== 0 || path[PAY] !== 0 || path[PJY] !== 0 || path[RATE] !== 0)
+    return false;
+  return body.moving === undefined || (s[FRAME] === 0 && !mayBeMet(body));
 }
 
 /** Ends the piece where it comes into a zone, or out of one, or to a border of the level. */
@@ -153,13 +157,10 @@ function untilJump(body: Body, time: number): number {
   return time;
 }
 
-/** It is as much later as the path was located at. */
+/** It is the moment at which the piece ends. */
 export function passTime(body: Body): void {
-  const { path, clock } = body;
-  const t = path[AT]!;
-  const left = clock[TICK_LENGTH]! - clock[OFFSET]!;
-  clock[OFFSET] = t === left ? clock[TICK_LENGTH]! : clock[OFFSET]! + t;
-  clock[NOW] = clock[TICK_START]! + clock[OFFSET]!;
+  const { clock } = body;
+  clock[NOW] = clock[ENDS_AT]!;
   placeSets(body);
 }
 
@@ -169,7 +170,7 @@ export function advance(body: Body): void {
   const t = path[AT]!;
   // The path may have rounded a speed away that a body in the air has.
   const rose = path[PVY]! > 0 || (s[VY]! > 0 && s[SUPPORT] === NONE && s[FRAME] === 0);
-  if (s[SUPPORT] === GROUND) takeStrides(body);
+  sumStrides(body);
   // Adding 0 turns −0 into 0.
   s[X] = path[AT_X]! + 0;
   s[Y] = path[AT_Y]! + 0;
@@ -200,57 +201,4 @@ export function advance(body: Body): void {
   if (/* rule: ground is left where it ends */ t >= clock[SUPPORT_ENDS]!) leaveSupport(body, way);
   if (t >= clock[WALL_ENDS]! && s[WALL]! >= 0) leaveWall(body);
   if (body.bordered) crossBorders(body);
-}
-
-/**
- * Half a stride of ground covered on its own feet is a footfall, told at its moment within the piece: nothing else depends
- * on it, so it needs no cut. Standing still begins anew.
- */
-function takeStrides(body: Body): void {
-  const { s, path, motion } = body;
-  // Pushed along it takes no steps.
-  if (body.pushedAlong) {
-    if (s[WISH] === 0) s[STRIDE] = s[FOOTFALLS] = 0;
-    return;
-  }
-  const way = wayX(path);
-  const drift = under[DRIFT]!;
-  if (way === 0 && drift === 0) {
-    if (s[WISH] === 0) s[STRIDE] = s[FOOTFALLS] = 0;
-    return;
-  }
-  const { halfStride } = motion;
-  const t = path[AT]!;
-  // What the ground itself moves does not count: strides are measured on it.
-  const steps = drift === 0 ? way : relativeWay(path, drift);
-  if (steps === 0) {
-    if (s[WISH] === 0) s[STRIDE] = s[FOOTFALLS] = 0;
-    return;
-  }
-  const moved = (path[AT_X]! - s[X]! - drift * t) * steps;
-  let left = s[STRIDE]! + moved;
-  // At the end of a piece rounding decides nothing: what is as good as there has come.
-  for (; left >= halfStride - motion.touch; left -= halfStride) {
-    path[PVX]! -= drift;
-    path[U]! -= drift;
-    const moment = timeToX(path, moved - left + halfStride, steps);
-    path[PVX]! += drift;
-    path[U]! += drift;
-    const when = moment < t ? moment : t;
-    const told = body.tell('footfall', when);
-    // What carries the body has moved on no further yet than where the piece began.
-    const { frame } = body;
-    told.x = xAt(path, when) + (frame[MX]! + when * (frame[MVX]! + (when * frame[MAX]!) / 2)) + 0;
-    told.y = (yAt(path, when) + (frame[MY]! + when * (frame[MVY]! + (when * frame[MAY]!) / 2))) * body.ySign + 0;
-    told.vx = vxAt(path, when) + (frame[MVX]! + when * frame[MAX]!) + 0;
-    told.vy = (vyAt(path, when) + (frame[MVY]! + when * frame[MAY]!)) * body.ySign + 0;
-    s[FOOTFALLS]! += 1;
-  }
-  s[STRIDE] = left > 0 ? left : 0;
-}
-
-/** The way x goes relative to ground that moves: −1, 0 or 1. */
-function relativeWay(path: Float64Array, drift: number): number {
-  const moved = path[AT_X]! - path[PX]! - drift * path[AT]!;
-  return moved > 0 ? 1 : moved < 0 ? -1 : 0;
 }

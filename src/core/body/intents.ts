@@ -1,25 +1,47 @@
 import { HOST, LEFT, MOVE, RIGHT } from '../input/intents.js';
 import { LATEST, STILL } from '../input/opposed.js';
 import type { Body } from '../state/body.js';
-import { NOW, OFFSET } from '../state/clock.js';
+import { NOW } from '../state/clock.js';
 import { turn } from '../state/facing.js';
 import { DEAF, FIRST, HELD_ACTIONS, ON_LEDGE, OPPOSED_BY, SUPPORT, WISH } from '../state/layout.js';
 
+/** More pieces than this do not begin at one moment by what handlers ask. */
+const MOST_LAID = 64;
+
 /**
- * Takes every intent whose moment has come. A press is latched until it is taken, or too old for whoever would take it.
+ * Takes every intent whose moment has come. A press is latched until it is taken, or too old for whoever would take it. A call that was made after a piece had
+ * been laid at that moment is made after it again.
  * @returns whether the game has called, so that what holds the body up may be another thing now
  */
 export function takeIntents(body: Body): boolean {
   const { s, intents, clock } = body;
   let called = false;
-  while (body.nextIntent < intents.count && intents.time[body.nextIntent]! <= clock[OFFSET]!) {
-    const i = body.nextIntent++;
+  while (body.nextIntent < intents.count && intents.time[body.nextIntent]! <= clock[NOW]!) {
+    const i = body.nextIntent;
     if (intents.action[i] === HOST) {
-      body.onHost(body, intents.calls[i]!);
+      const call = intents.calls[i]!;
+      if (Math.min(call.after ?? 0, MOST_LAID) >= body.laid) break;
+      body.nextIntent++;
+      body.onHost(body, call);
       called = true;
-    } else if (s[DEAF] === 0) setAction(body, intents.action[i]!, intents.value[i]!);
+      continue;
+    }
+    body.nextIntent++;
+    if (s[DEAF] === 0) setAction(body, intents.action[i]!, intents.value[i]!);
   }
   return called;
+}
+
+/** Drops what leaves everything as it is, of the intents whose moment has come. @returns whether any is left */
+export function dropIdle(body: Body, now: number): boolean {
+  const { s, intents } = body;
+  for (; body.nextIntent < intents.count && intents.time[body.nextIntent]! <= now; body.nextIntent++) {
+    const i = body.nextIntent;
+    if (intents.action[i] === HOST) return true;
+    const at = body.heldAt[intents.action[i]!] ?? -1;
+    if (s[DEAF] === 0 && at >= 0 && s[at] !== intents.value[i]) return true;
+  }
+  return false;
 }
 
 /** Gives an action a value. */

@@ -1,30 +1,28 @@
 import { SLACK } from '../tolerance.js';
 import type { Body } from '../state/body.js';
-import { NOW } from '../state/clock.js';
-import { APEX, AT_APEX, BRAKE, FALLING, FOOTFALLS, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, type PoseName, RISING, RUNNING, SHOWS_FOR, SHOWS_FROM, SLIDE, SLIP, STRIDE, SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WAS_STRIDES, WISH } from '../state/layout.js'; // prettier-ignore
-
-/** Strides run since the body last stood still; 0 where there is no stride. */
-export function stridesRun(s: Float64Array, halfStride: number): number {
-  return halfStride < Infinity ? (s[FOOTFALLS]! + s[STRIDE]! / halfStride) / 2 : 0;
-}
-
-/** Keeps them for drawing between ticks: stored, not handed over, so that nothing is boxed. */
-export function keepStrides(s: Float64Array, halfStride: number): void {
-  s[WAS_STRIDES] = halfStride < Infinity ? (s[FOOTFALLS]! + s[STRIDE]! / halfStride) / 2 : 0;
-}
+import { NOW, POSE_AT } from '../state/clock.js';
+import type { Motion } from '../tuning/motion.js';
+import { APEX, AT_APEX, BRAKE, FALLING, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, type PoseName, RISING, RUNNING, SHOWS_FOR, SHOWS_FROM, SLIDE, SLIP, SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WISH } from '../state/layout.js'; // prettier-ignore
 
 /**
  * How far through a pose, 0 to 1: what a clip that fits the motion is played by.
  * @param time seconds spent in it
  * @param strides run since the body last stood still
- * @param ago how long ago what is drawn is, s
+ * @param s the state that it is a pose of
+ * @param now the moment, s of stage time
  */
-export function posePhase(body: Body, pose: PoseName, time: number, strides: number, ago: number): number {
-  const { s, clock, motion } = body;
+export function posePhase(
+  motion: Motion,
+  pose: PoseName,
+  time: number,
+  strides: number,
+  s: Float64Array,
+  now: number,
+): number {
   if (pose === 'run' || pose === 'crouch') return strides - Math.floor(strides);
   if (pose === 'land') return share(time, motion.poseLand);
   // What is shown is what is wanted: else it still shows what was before.
-  return s[SHOWS_FOR]! > 0 && s[WANT] === s[POSE] ? share(clock[NOW]! - ago - s[SHOWS_FROM]!, s[SHOWS_FOR]!) : 0;
+  return s[SHOWS_FOR]! > 0 && s[WANT] === s[POSE] ? share(now - s[SHOWS_FROM]!, s[SHOWS_FOR]!) : 0;
 }
 
 function share(time: number, whole: number): number {
@@ -35,12 +33,24 @@ function share(time: number, whole: number): number {
  * Which pose to show. A takeoff and a touchdown show at once, and so does what follows the landing pose; any other
  * change is shown once it has lasted `pose.settle` seconds, so that flickers never are.
  */
-export function updatePose(body: Body): void {
-  const { s, motion, clock } = body;
-  const now = clock[NOW]!;
+export function updatePose(body: Body, now = body.clock[NOW]!): void {
+  choosePose(body, now);
+  planPose(body);
+}
+
+/** When the pose may change though nothing else does: what is wanted has been for long enough, or the landing is over. */
+function planPose({ s, motion, clock }: Body): void {
+  clock[POSE_AT] = Infinity;
+  if (s[WANT] !== s[POSE]) clock[POSE_AT] = s[WANT_SINCE]! + motion.poseSettle;
+  else if (s[WANT] === LAND && s[LANDED]! + motion.poseLand > s[POSE_SINCE]!)
+    clock[POSE_AT] = s[LANDED]! + motion.poseLand;
+}
+
+function choosePose(body: Body, now: number): void {
+  const { s, motion } = body;
   if (s[WANT] !== s[POSE] && now - s[WANT_SINCE]! >= motion.poseSettle - SLACK)
     show(body, s[WANT]!, s[WANT_SINCE]! + motion.poseSettle);
-  const want = wanted(body);
+  const want = wanted(body, now);
   if (want === s[WANT]) return;
   const before = s[WANT]!;
   s[WANT] = want;
@@ -52,19 +62,13 @@ export function updatePose(body: Body): void {
   } else s[WANT_SINCE] = now;
 }
 
-/** At a tick's end: what is only waited for may have come. */
-export function waitForPose(body: Body): void {
-  const { s } = body;
-  if (s[WANT] !== s[POSE] || s[WANT] === LAND) updatePose(body);
-}
-
 function show({ s }: Body, pose: number, since: number): void {
   s[POSE] = pose;
   s[POSE_SINCE] = since;
   s[WANT_SINCE] = since;
 }
 
-function wanted(body: Body): number {
+function wanted(body: Body, now: number): number {
   const { s } = body;
   if (body.showing >= 0) return body.showing;
   if (s[PHASE] === SLIP) return SLIDE;
@@ -72,7 +76,7 @@ function wanted(body: Body): number {
   const wish = s[WISH]!;
   const v = s[VX]!;
   if (wish === 0 || (v === 0 && s[WALL]! >= 0)) {
-    if (body.clock[NOW]! - s[LANDED]! < body.motion.poseLand - SLACK) return LAND;
+    if (now - s[LANDED]! < body.motion.poseLand - SLACK) return LAND;
     return v === 0 ? IDLE : BRAKE;
   }
   return wish * v < 0 ? TURN : RUNNING;

@@ -7,7 +7,7 @@ import { LN10 } from '../elementary.js';
 import { WALK } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import { isClaimed } from '../state/claims.js';
-import { ACROSS_RATE, ACROSS_SET, ACROSS_TO, ASK, NOW, TOP, X_ENDS, X_END_SPEED } from '../state/clock.js';
+import { ACROSS_RATE, ACROSS_SET, ACROSS_TO, ASK, DRIFTS, NOW, TOP, X_ENDS, X_END_SPEED } from '../state/clock.js';
 import { EASE_END, EASE_RATE, EASE_TO, EASING, FACE, FRAME, GROUND, HELD_ACTIONS, LOCK_FOR, LOCK_FROM, LOCK_SINCE, PIT, SUPPORT, VX, WALL, WALL_SIDE, X } from '../state/layout.js'; // prettier-ignore
 import { letGoOfWall } from '../state/rights.js';
 import { D, PAX, PVX, PX, RATE, U } from '../sweep/path.js';
@@ -37,6 +37,7 @@ export function run(body: Body): void {
     if (s[LOCK_FOR]! > 0) regain(body, rule, target + under[DRIFT]!);
     else steer(body, rule, target);
   } else s[EASING] = 0;
+  clock[DRIFTS] = under[DRIFT]!;
   path[PVX] = s[VX]!;
   body.pushedAlong = false;
   if (s[WALL]! >= 0 && body.terrain.set[s[WALL]!] !== s[FRAME] && goesAlong(body)) return;
@@ -47,8 +48,8 @@ export function run(body: Body): void {
 }
 
 /** What the ground or the medium makes of steering, as of the last run: its own speed across, what it makes of top speed and of rates. */
-export const under = new Float64Array(4);
-export const DRIFT = 0;
+const under = new Float64Array(4);
+const DRIFT = 0;
 const GRIP_SHARE = 1;
 const SCALE = 2;
 const RATES = 3;

@@ -1,53 +1,73 @@
-import { MOST_PARTS, ROW, ROW_TIME } from '../tolerance.js';
+import { LOOKS, MOST_PIECES, ROW, ROW_TIME } from '../tolerance.js';
 import { findsNoWayOut, goOut, layWayOut } from './push-out.js';
 import { actAll, meet, watchAll } from '../abilities/acting.js';
 import { settle } from '../contact/arrive.js';
+import { crush, staysPut } from '../contact/crush.js';
 import { firstOf, followed, unfollowed } from '../contact/first-touch.js';
 import { pressOnto } from '../contact/lip.js';
 import { tellAboard } from '../contact/riding.js';
-import { stepLag } from '../contact/stance.js';
-import { MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { NOW, OFFSET, ROW_COUNT, ROW_START, SUPPORT_ENDS, TICK_LENGTH, TICK_START } from '../state/clock.js';
-import { placeSets } from '../state/frame.js';
-import { FREEING, HEIGHT, STEP, VX, VY, WALL, WAS_LAG, WAS_X, WAS_Y, X, Y } from '../state/layout.js';
-import { AT, locate } from '../sweep/path.js';
+import { COMES_OUT, GOES, HIT, HIT_NX, HIT_NY, KIND, LOOK_AT, NOT_LAID, NOW, POSE_AT, ROW_COUNT, ROW_START, STAYS, STEP_AT, STUCK, SUPPORT_ENDS, TICK, ENDS_AT } from '../state/clock.js'; // prettier-ignore
+import { EDGE, FREEING, GROUND, SUPPORT, VX, VY, WALL } from '../state/layout.js';
+import { AT, T, locate } from '../sweep/path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
-import { comesToNoEnd, isCarriedOn, isPressedByMover, isPressedInto, meetMoving, senseMoving } from './among-movers.js';
-import { advance, layPath } from './drive.js';
-import { takeIntents } from './intents.js';
+import {
+  comesToNoEnd,
+  carryOn,
+  isPressedByMover,
+  isPressedInto,
+  meetMoving,
+  senseMoving,
+  stayPut,
+} from './among-movers.js';
+import { advance, layPath, passTime } from './drive.js';
+import { dropIdle, takeIntents } from './intents.js';
 import { senseZones } from './zones.js';
 import { letGo } from './let-go.js';
-import { keepStrides, updatePose, waitForPose } from './poses.js';
+import { updatePose } from './poses.js';
 import { run } from './run.js';
 import { sense } from './sense.js';
+import { keepPast } from './sight.js';
+import { footfall, layStrides } from './strides.js';
 
 /**
- * The order of one part-tick. It is written here and nowhere else.
+ * The order in which a piece of motion begins, and in which it ends. It is written here and nowhere else.
  *
- * A tick is cut at presses and releases, where an acceleration changes, where a window, a timer or a support ends, and at
- * touches. Pieces and touches are exact, so it does not matter how many part-ticks a stretch of time is cut into.
+ * A piece ends at presses and releases, where an acceleration changes, where a window, a timer or a support ends, and at
+ * touches. It is exact, and lives until one of these: how long a tick is makes no difference to it.
  */
-function partTick(body: Body): void {
-  // What moves is where it is at this moment, and may have left the body behind, or hold it.
-  if (body.moving !== undefined) senseMoving(body);
-  // Which gravity acts decides whether what carries the body falls away faster than it does.
-  if (body.level.zones.length > 0) senseZones(body);
-  if (body.moving !== undefined && !isCarriedOn(body)) return;
-  // What holds the body up is known before anything asks for it: a jump depends on it.
-  sense(body);
-  // Presses act at their own moment, so they come before whatever reads the keys.
-  if (takeIntents(body)) {
+export function beginPiece(body: Body): void {
+  const { clock, path } = body;
+  countPiece(body);
+  clock[HIT] = -1;
+  clock[LOOK_AT] = Infinity;
+  if (isStuck(body)) return;
+  clock[KIND] = GOES;
+  for (;;) {
+    // What moves is where it is at this moment, and may have left the body behind, or hold it.
+    if (body.moving !== undefined) senseMoving(body);
+    // Which gravity acts decides whether what carries the body falls away faster than it does.
     if (body.level.zones.length > 0) senseZones(body);
-    sense(body);
+    const stays = body.moving !== undefined && staysPut(body);
+    if (!stays) {
+      if (body.moving !== undefined) carryOn(body);
+      // What holds the body up is known before anything asks for it: a jump depends on it.
+      sense(body);
+    }
+    // Presses act at their own moment, so they come before whatever reads the keys. What the game does may change all of the above.
+    if (takeIntents(body)) continue;
+    if (!stays) break;
+    clock[KIND] = STAYS;
+    stayPut(body);
+    return ends(body);
   }
   // A body inside something solid comes out of it before it does anything else.
   if (body.s[FREEING] !== 0 && findsNoWayOut(body)) {
+    clock[KIND] = COMES_OUT;
     layWayOut(body);
     body.showing = -1;
     updatePose(body);
-    goOut(body);
-    return;
+    return ends(body);
   }
   // Help over a lip or a step comes before whatever else a wall is good for.
   if ((body.s[WALL]! >= 0 || body.motion.airLocked) && pressOnto(body)) sense(body);
@@ -68,71 +88,135 @@ function partTick(body: Body): void {
   const edge = firstOf(body, found);
   unfollowed(body);
   if (edge >= 0) {
-    body.path[AT] = found[WHEN]!;
+    keepHit(body, edge);
+    path[AT] = found[WHEN]!;
     // What stops the body where its ground ends keeps it from leaving.
-    body.clock[SUPPORT_ENDS] = Infinity;
-    locate(body.path);
+    clock[SUPPORT_ENDS] = Infinity;
+    locate(path);
   }
-  // Nothing moves before its path is known to be free: contact is found, never undone.
-  advance(body);
-  // An ability may deal with what was met; else it stops the body.
-  if (edge >= 0) {
-    const nx = found[NORMAL_X]!;
-    const ny = found[NORMAL_Y]!;
-    if (body.moving === undefined) {
-      if (!meet(body, nx, ny)) settle(body, edge, nx, ny);
-    } else meetMoving(body, edge, nx, ny);
-  }
-  if (body.moving !== undefined) tellAboard(body);
+  ends(body);
+  layStrides(body);
 }
 
 const found = new Float64Array(TOUCH_LENGTH);
 
-/** Moves a body through one tick, whose start and length its clock has been given. */
-export function playTick(body: Body): void {
-  const { s, clock, intents } = body;
-  const length = clock[TICK_LENGTH]!;
-  clock[OFFSET] = 0;
-  clock[NOW] = clock[TICK_START]!;
-  clock[ROW_START] = 0;
-  clock[ROW_COUNT] = 0;
-  placeSets(body);
-  s[WAS_X] = s[X]! + body.frame[MX]!;
-  s[WAS_Y] = s[Y]! + body.frame[MY]!;
-  keepStrides(s, body.motion.halfStride);
-  s[WAS_LAG] = s[STEP] === 0 ? 0 : stepLag(s, clock[NOW]!, body.motion.ground.speed);
-  body.stop = undefined;
-  if (body.moving !== undefined) {
-    body.pressed = body.many = 0;
-    body.pressedAt = body.manyFrom = -Infinity;
-    body.met.fill(-1);
-  }
-  if (body.hull.height !== s[HEIGHT]) body.setHeight(s[HEIGHT]!);
-  body.parts = 0;
-  body.nextIntent = 0;
-  while (clock[OFFSET]! < length) {
-    partTick(body);
-    body.parts++;
-    if (clock[OFFSET]! - clock[ROW_START]! > ROW_TIME) {
-      clock[ROW_START] = clock[OFFSET]!;
-      clock[ROW_COUNT] = 0;
-      if (body.moving !== undefined) body.met.fill(-1);
-    } else clock[ROW_COUNT]!++;
-    if (body.stop !== undefined) break;
-    if (body.moving !== undefined && (isPressedInto(body) || comesToNoEnd(body))) continue;
-    if (clock[ROW_COUNT]! >= ROW || body.parts > MOST_PARTS) {
-      if (isPressedByMover(body)) continue;
-      body.tell('stuck');
-      s[VX] = 0;
-      s[VY] = 0;
-      break;
+/** What ends the piece is being met. */
+function keepHit({ clock }: Body, edge: number): void {
+  clock[HIT] = edge;
+  clock[HIT_NX] = found[NORMAL_X]!;
+  clock[HIT_NY] = found[NORMAL_Y]!;
+}
+
+/** The piece ends where its path was located. */
+function ends({ clock, path }: Body): void {
+  clock[ENDS_AT] = clock[NOW]! + path[AT]!;
+}
+
+/** Ends the present piece where it was to end. Nothing moves before its path is known to be free: contact is found, never undone. */
+export function endPiece(body: Body): void {
+  const { clock, s } = body;
+  const kind = clock[KIND]!;
+  const edge = clock[HIT]!;
+  const from = clock[NOW]!;
+  keepPast(body);
+  clock[KIND] = NOT_LAID;
+  clock[STEP_AT] = Infinity;
+  if (kind === GOES) {
+    advance(body);
+    // An ability may deal with what was met; else it stops the body.
+    if (edge >= 0) {
+      const nx = clock[HIT_NX]!;
+      const ny = clock[HIT_NY]!;
+      if (body.moving === undefined) {
+        if (!meet(body, nx, ny)) settle(body, edge, nx, ny);
+      } else meetMoving(body, edge, nx, ny);
     }
+    if (body.moving !== undefined) tellAboard(body);
+  } else if (kind === COMES_OUT) goOut(body);
+  else {
+    passTime(body);
+    if (kind === STAYS && edge >= 0) crush(body, edge, s[SUPPORT] === GROUND ? s[EDGE]! : -1);
+    if (kind === STUCK) clock[ROW_START] = -Infinity;
   }
-  if (body.stop !== undefined) return;
-  clock[OFFSET] = length;
-  clock[NOW] = clock[TICK_START]! + length;
-  placeSets(body);
-  // What was pressed in a tick that ended early still counts.
-  if (body.nextIntent < intents.count) takeIntents(body);
-  waitForPose(body);
+  if (clock[NOW] !== from) body.laid = 0;
+  countRow(body);
+  if (body.moving !== undefined && !isPressedInto(body)) comesToNoEnd(body);
+}
+
+/** Ends the present piece before its end, at a moment: something has come that it was not laid for. */
+export function cutPiece(body: Body, moment: number): void {
+  const { clock, path } = body;
+  if (clock[KIND] === NOT_LAID || !(moment < clock[ENDS_AT]!)) return;
+  const kind = clock[KIND]!;
+  const from = clock[NOW]!;
+  clock[ENDS_AT] = moment;
+  keepPast(body);
+  clock[KIND] = NOT_LAID;
+  clock[STEP_AT] = Infinity;
+  clock[HIT] = -1;
+  path[AT] = moment > from ? moment - from : 0;
+  locate(path);
+  if (kind === GOES) advance(body);
+  else if (kind === COMES_OUT) goOut(body);
+  else passTime(body);
+  if (moment !== from) body.laid = 0;
+}
+
+/** The next moment at which something is to be done about a body, s of stage time. */
+export function dueOf({ clock, intents, nextIntent }: Body): number {
+  let due = clock[KIND] === NOT_LAID ? clock[NOW]! : clock[ENDS_AT]!;
+  if (clock[STEP_AT]! < due) due = clock[STEP_AT]!;
+  if (clock[POSE_AT]! < due) due = clock[POSE_AT]!;
+  if (nextIntent < intents.count && intents.time[nextIntent]! < due) due = intents.time[nextIntent]!;
+  return due;
+}
+
+/**
+ * Does what is due: tells what is only told, and ends the piece where its time has come or something is asked.
+ * @returns whether a new piece is to be laid
+ */
+export function doDue(body: Body, now: number): boolean {
+  const { clock } = body;
+  while (clock[STEP_AT]! <= now) footfall(body);
+  if (clock[POSE_AT]! <= now) updatePose(body, now);
+  if (clock[KIND] !== NOT_LAID) {
+    if (clock[ENDS_AT]! <= now) endPiece(body);
+    else if (body.nextIntent < body.intents.count && dropIdle(body, now)) cutPiece(body, now);
+  }
+  return clock[KIND] === NOT_LAID;
+}
+
+/** How many pieces have begun in this tick, and at this moment. */
+function countPiece(body: Body): void {
+  const { clock } = body;
+  body.laid++;
+  if (body.partsTick !== clock[TICK]) {
+    body.partsTick = clock[TICK]!;
+    body.parts = 0;
+  }
+  body.parts++;
+}
+
+/** Pieces without a length, one after the other. */
+function countRow(body: Body): void {
+  const { clock } = body;
+  if (clock[NOW]! - clock[ROW_START]! > ROW_TIME) {
+    clock[ROW_START] = clock[NOW]!;
+    clock[ROW_COUNT] = 0;
+    if (body.moving !== undefined) body.met.fill(-1);
+  } else clock[ROW_COUNT]!++;
+}
+
+/** A row of them that has no end: the body stops for a moment, and says so. */
+function isStuck(body: Body): boolean {
+  const { clock, path, s } = body;
+  if (clock[ROW_COUNT]! < ROW && body.laid <= MOST_PIECES) return false;
+  if (isPressedByMover(body)) return false;
+  body.tell('stuck');
+  s[VX] = s[VY] = 0;
+  clock[ROW_COUNT] = 0;
+  clock[KIND] = STUCK;
+  path[AT] = path[T] = LOOKS;
+  ends(body);
+  return true;
 }

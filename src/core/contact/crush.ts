@@ -1,11 +1,11 @@
 import { dropInto } from './drop.js';
 import { MX, MY } from '../movers/moving.js';
-import type { Body } from '../state/body.js';
+import type { Body, Crush } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
 import { EASING, EDGE, FACE, FRAME, FREEING, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
 import { cutAt } from '../sweep/path.js';
-import { LEANS, ROOM, SAME_MOMENT, WAIT } from '../tolerance.js';
+import { LEANS, ROOM, WAIT } from '../tolerance.js';
 import { POLICIES } from '../terrain/level.js';
 import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
 import { isIn } from './clear.js';
@@ -20,8 +20,6 @@ import { leaveAny } from './leave.js';
  */
 export function crush(body: Body, edge: number, other: number): void {
   const { s, terrain, clock, moving } = body;
-  // What begins to wait at this very moment is told first.
-  beginStops(body);
   for (const e of [other, edge]) {
     if (e < 0 || terrain.oneWay[e] !== 1) continue;
     if (!dropInto(body, terrain.piece[e]!)) continue;
@@ -41,8 +39,8 @@ export function crush(body: Body, edge: number, other: number): void {
   }
   if (set === 0) return;
   const policy = POLICIES[first];
-  if ((policy === 'stop' || policy === 'turn') && !body.stopsTold) {
-    body.stop = { set, time: clock[NOW]!, edge, other, turns: policy === 'turn' };
+  if (policy === 'stop' || policy === 'turn') {
+    body.onCrush(body, { set, edge, other, turns: policy === 'turn' });
     return;
   }
   tellCrushed(body, { set, edge, other });
@@ -115,25 +113,21 @@ function fallsIn(s: Float64Array, at: number): boolean {
 
 const CONTACTS = [WALL, FACE, HEAD] as const;
 
-/** The present moment is one at which a mover begins to wait for the body. */
-export function beginStops(body: Body): void {
-  const { s, stops, clock, moversAt, moving } = body;
-  while (stops.length > 0 && stops[0]!.time <= clock[NOW]! + SAME_MOMENT) {
-    const stop = stops.shift()!;
-    const at = moversAt + MOVER_SLOTS * (stop.set - 1);
-    // By now it may have gone on again, or have let the body through.
-    if (s[at] !== MEETS && s[at] !== HOLDS_UP) continue;
-    const now = Math.max(stop.time, clock[NOW]!);
-    if (stop.turns) {
-      if (moving!.goesBackAt(stop.set, now)) tellCrushed(body, stop);
-      continue;
-    }
-    if (!moving!.waitsAt(stop.set, now)) continue;
-    if (s[at] !== HOLDS_UP) tellCrushed(body, stop);
-    s[at] = HOLDS_UP;
-    s[at + 1] = stop.edge;
-    s[at + 2] = stop.other;
+/** A mover has just stopped for the body, or turned back. */
+export function beginStop(body: Body, crush: Crush): void {
+  const { s, clock, moversAt, moving } = body;
+  const at = moversAt + MOVER_SLOTS * (crush.set - 1);
+  placeSets(body);
+  if (s[at] !== MEETS && s[at] !== HOLDS_UP) return;
+  if (crush.turns) {
+    if (moving!.goesBackAt(crush.set, clock[NOW]!)) tellCrushed(body, crush);
+    return;
   }
+  if (!moving!.waitsAt(crush.set, clock[NOW]!)) return;
+  if (s[at] !== HOLDS_UP) tellCrushed(body, crush);
+  s[at] = HOLDS_UP;
+  s[at + 1] = crush.edge;
+  s[at + 2] = crush.other;
 }
 
 function tellCrushed(body: Body, { set, edge, other }: { set: number; edge: number; other: number }): void {
@@ -171,8 +165,7 @@ export function senseMovers(body: Body): void {
 
 /** Cuts the path where something that waits for the body may go on. */
 export function cutWhereFree(body: Body): void {
-  const { s, moversAt, level, path, stops, clock } = body;
-  if (stops.length > 0) cutAt(path, Math.max(stops[0]!.time - clock[NOW]!, 0));
+  const { s, moversAt, level, path, clock } = body;
   for (let i = 0; i < level.movers.length; i++) {
     const at = moversAt + MOVER_SLOTS * i;
     if (s[at] !== HOLDS_UP) continue;

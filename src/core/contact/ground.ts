@@ -1,7 +1,7 @@
 import { AS_FAST, TIP } from '../tolerance.js';
 import { MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { EDGE, END, FACING, GROUND, HEIGHT, PIT, RAN, SUPPORT, VX, X, Y } from '../state/layout.js';
+import { EDGE, END, FACING, GROUND, HEIGHT, PIT, RAN, SUPPORT, VX, X } from '../state/layout.js';
 import { type Hull, foremost } from '../sweep/hull.js';
 import type { Near } from '../sweep/near.js';
 import { endsBelow } from '../sweep/slanted.js';
@@ -168,16 +168,15 @@ export function isLevel({ s, terrain }: Body): boolean {
   return end === 0 ? terrain.kind[s[EDGE]!] === FLOOR : end === 1 || end === -1;
 }
 
-/** How far the ground is below the middle of the feet of a body that stands; 0 else. */
-export function gapUnder({ s, terrain }: Body): number {
+/** How far the ground is below the middle of the feet of a body that stands at (x, y); 0 else. */
+export function gapUnder({ s, terrain }: Body, x: number, y: number): number {
   if (s[SUPPORT] !== GROUND || s[PIT] === 1) return 0;
   const e = s[EDGE]!;
   if (terrain.kind[e] !== SLANTED) return 0;
-  const x = s[X]!;
   const [left, right] =
     terrain.x1[e]! < terrain.x2[e]! ? [terrain.x1[e]!, terrain.x2[e]!] : [terrain.x2[e]!, terrain.x1[e]!];
   const at = x < left ? left : x > right ? right : x;
-  const gap = s[Y]! - (terrain.y1[e]! + slopeOf(terrain, e) * (at - terrain.x1[e]!));
+  const gap = y - (terrain.y1[e]! + slopeOf(terrain, e) * (at - terrain.x1[e]!));
   return gap > 0 ? gap : 0;
 }
 

@@ -5,7 +5,7 @@ import type { Opposed } from './opposed.js';
  * A call of the game on a character or a mover, as data: what a recording keeps of it. Places, heights and velocities in units and
  * units/s, in the level's own axes.
  */
-export type HostCall =
+export type HostCall = (
   | { hop: number }
   | { shove: readonly [number, number]; lock: number }
   | { place: string | readonly [number, number] }
@@ -20,7 +20,11 @@ export type HostCall =
   | { moveTo: readonly [string, number, number] }
   | { placeAt: readonly [string, number, number] }
   /** Another driver: what the old one held is let go of. */
-  | { drive: true };
+  | { drive: true }
+) & {
+  /** How many pieces of its motion had begun at that very moment before the call was made; 0 unless given. */
+  after?: number;
+};
 
 /** How a recording began: what has to be the same for it to play again. */
 export interface RecordingStart {

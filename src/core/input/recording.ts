@@ -7,20 +7,29 @@ import type { InputRow } from './script.js';
 export class Recorder {
   readonly rows: InputRow[] = [];
 
-  /** Keeps the intents of a tick, whose moments are seconds into it. */
-  keep(intents: Intents, start: number): void {
+  /** How many rows there were before the present tick. */
+  private before = 0;
+
+  /** Keeps the intents of a tick, before it is played. */
+  keep(intents: Intents): void {
+    this.before = this.rows.length;
     for (let i = 0; i < intents.count; i++) {
-      if (intents.action[i] === HOST) this.call(start + intents.time[i]!, intents.calls[i]!);
+      if (intents.action[i] === HOST) this.call(intents.time[i]!, intents.calls[i]!);
       else
         this.rows.push({
-          time: Math.floor((start + intents.time[i]!) * 1e6 + 0.5) / 1e6,
+          time: Math.floor(intents.time[i]! * 1e6 + 0.5) / 1e6,
           action: actionName(intents.action[i]!),
           value: intents.value[i]!,
         });
     }
   }
 
-  /** Keeps a call of the game. Its moment is that of a tick, which need not be whole microseconds. */
+  /** The tick has not happened. */
+  takeBack(): void {
+    this.rows.length = this.before;
+  }
+
+  /** Keeps a call of the game. Its moment need not be whole microseconds. */
   call(time: number, call: HostCall | RecordingStart): void {
     this.rows.push({ time, action: 'host', value: 0, call });
   }

@@ -27,7 +27,9 @@ const WENT_Y = 8;
 export const WENT_UNTIL = 9;
 /** Since when it waits or goes back, s of stage time. */
 const SINCE = 10;
-export const MOVER_NUMBERS = 11;
+/** Of one that the game moves: the moment at which it was at its place, s of stage time. */
+const PLACED = 11;
+export const MOVER_NUMBERS = 12;
 
 /** How a mover goes: along its way; it waits for somebody; it goes back to the stop that it left last; it waits on that way. */
 const ALONG = 0;
@@ -54,20 +56,18 @@ export class Moving {
   /** The present tick, s of stage time. */
   private start = 0;
   private end = 0;
-  /** Within it, movers that stop, turn back or go on, in order; and the velocities that they had. */
-  private readonly switchSet: number[] = [];
-  private readonly switchTime: number[] = [];
-  private readonly switchTo: number[] = [];
-  private readonly switchX: number[] = [];
-  private readonly switchY: number[] = [];
+  /** How movers went before they changed within the tick: which, until when, and its numbers then. Only for drawing. */
+  private readonly past: { set: number; until: number; numbers: Float64Array }[] = [];
+  private pasts = 0;
+  /** Those that the game moves. */
+  private readonly free: readonly number[];
+  /** How many of them wait for somebody. */
+  waiting = 0;
   /** The state of one mover at a moment, as `look` has found it; and how long that holds, s. */
   private readonly now = new Float64Array(MOVER_NUMBERS + 1);
 
-  /** Whether there are movers that wait for a body, or turn back. */
-  readonly mayWait: boolean;
-
   constructor(readonly movers: readonly CompiledMover[]) {
-    this.mayWait = movers.some(({ policy }) => policy === 'stop' || policy === 'turn');
+    this.free = movers.flatMap(({ route }, i) => (route ? [] : [i + 1]));
     this.s = new Float64Array(movers.length * MOVER_NUMBERS);
     movers.forEach(({ route }, i) => {
       if (route) this.s[i * MOVER_NUMBERS + BEHIND] = -route.phase;
@@ -75,58 +75,69 @@ export class Moving {
     });
   }
 
-  /** Begins a tick. */
-  begin(start: number, length: number): void {
+  /**
+   * Begins a tick: what the game wants to be somewhere at its end sets off.
+   * @param aims where, x and y of each mover in turn, y up; Infinity where it has not said so
+   * @returns whether any of them does
+   */
+  begin(start: number, end: number, aims: Float64Array): boolean {
+    const { s, free } = this;
     this.start = start;
-    this.end = start + length;
-    this.forget();
+    this.end = end;
+    this.pasts = 0;
+    let any = false;
+    for (let i = 0; i < free.length; i++) {
+      const set = free[i]!;
+      const base = (set - 1) * MOVER_NUMBERS;
+      const [x, y] = [aims[2 * set - 2]!, aims[2 * set - 1]!];
+      if (!(x < Infinity)) continue;
+      s[base + PLACED] = start;
+      s[base + GOES_X] = (x - s[base + PLACE_X]!) / (end - start);
+      s[base + GOES_Y] = (y - s[base + PLACE_Y]!) / (end - start);
+      any = true;
+    }
+    return any;
   }
 
-  private forget(): void {
-    const { switchSet, switchTime, switchTo, switchX, switchY } = this;
-    switchSet.length = switchTime.length = switchTo.length = switchX.length = switchY.length = 0;
+  /** The state is another one, at a moment between two ticks. */
+  renew(time: number): void {
+    this.start = this.end = time;
+    this.pasts = this.waiting = 0;
+    for (let set = 1; set <= this.movers.length; set++) if (this.waitsAt(set, time)) this.waiting++;
   }
 
-  /** Finds out how a mover goes at a moment of the tick: its state then, left in `now`. */
+  /** Finds out how a mover goes at a moment: its state then, left in `now`. */
   private look(set: number, time: number): void {
-    const { s, now, switchSet } = this;
+    const { s, now } = this;
     const base = (set - 1) * MOVER_NUMBERS;
     for (let i = 0; i < MOVER_NUMBERS; i++) now[i] = s[base + i]!;
     now[LASTS] = Infinity;
-    for (let i = 0; i < switchSet.length; i++) {
-      if (switchSet[i] !== set) continue;
-      const moment = this.switchTime[i]!;
-      if (moment > time + SAME_MOVE) {
-        this.comeBack(set, time);
-        if (moment - time < now[LASTS]!) now[LASTS] = moment - time;
-        return;
-      }
-      this.comeBack(set, moment);
-      this.change(i, moment);
-    }
     this.comeBack(set, time);
   }
 
-  /** One of the changes of the tick. */
-  private change(i: number, moment: number): void {
-    const { now } = this;
-    const to = this.switchTo[i]!;
+  /** A change of how it goes, at a moment; it had the velocity that is in `at`. */
+  private change(to: number, moment: number): void {
+    const { now, at } = this;
     const going = now[GOING]!;
     const waits = going === WAITS || going === WAITS_BACK;
     if (to === GOES_ON) {
       if (!waits) return;
       if (going === WAITS) now[BEHIND] = moment - now[OWN]!;
       now[GOING] = going === WAITS ? ALONG : BACK;
+      // One that the game moves goes on from where it is.
+      now[PLACED] = moment;
     } else {
       if (waits || (to === TURNS && going === BACK)) return;
       now[OWN] = going === ALONG ? moment - now[BEHIND]! : now[OWN]! - (moment - now[SINCE]!);
       now[GOING] = to === TURNS ? BACK : going === ALONG ? WAITS : WAITS_BACK;
-      now[WENT_X] = this.switchX[i]!;
-      now[WENT_Y] = this.switchY[i]!;
+      now[WENT_X] = at[MVX]!;
+      now[WENT_Y] = at[MVY]!;
       now[WENT_UNTIL] = moment;
+      now[PLACE_X] = at[MX]!;
+      now[PLACE_Y] = at[MY]!;
+      now[PLACED] = moment;
     }
     now[SINCE] = moment;
-    now[LASTS] = Infinity;
   }
 
   /** One that goes back has come to the stop that it left last: there it stays as long as it ever does, and goes on along its way. */
@@ -155,12 +166,12 @@ export class Moving {
     now[LASTS] = Infinity;
   }
 
-  /** Where a mover is at a moment of the tick; left in `at`. */
+  /** Where a mover is at a moment from the last change of it on; left in `at`. */
   locate(set: number, time: number): void {
     const { now, at, s } = this;
     const { route } = this.movers[set - 1]!;
     const base = (set - 1) * MOVER_NUMBERS;
-    if (this.switchSet.length === 0 && s[base + GOING] === ALONG) {
+    if (s[base + GOING] === ALONG) {
       if (route) this.onRoute(route, time - s[base + BEHIND]!);
       else this.onWay(base, time);
       return;
@@ -169,7 +180,7 @@ export class Moving {
     const going = now[GOING]!;
     const waits = going === WAITS || going === WAITS_BACK;
     const own = waits ? now[OWN]! : going === BACK ? now[OWN]! - (time - now[SINCE]!) : time - now[BEHIND]!;
-    if (!route) this.onWay(base, waits ? own : time);
+    if (!route) this.onWay(base, waits ? s[base + PLACED]! : time);
     else if (going === BACK || going === WAITS_BACK) this.onWayBack(route, own);
     else this.onRoute(route, own);
     if (waits) {
@@ -179,10 +190,36 @@ export class Moving {
     if (now[LASTS]! < at[HOLDS]!) at[HOLDS] = now[LASTS]!;
   }
 
+  /** Where a mover was at a moment of the tick, whatever has become of it since; left in `at`. */
+  locateThen(set: number, time: number): void {
+    for (let i = 0; i < this.pasts; i++) {
+      const { set: which, until, numbers } = this.past[i]!;
+      if (which !== set || time >= until) continue;
+      const base = (set - 1) * MOVER_NUMBERS;
+      this.kept.set(this.s.subarray(base, base + MOVER_NUMBERS));
+      this.s.set(numbers, base);
+      this.locate(set, time);
+      this.s.set(this.kept, base);
+      return;
+    }
+    this.locate(set, time);
+  }
+  private readonly kept = new Float64Array(MOVER_NUMBERS);
+
+  /** Keeps how a mover went until a moment. */
+  private keepPast(set: number, until: number): void {
+    const one = (this.past[this.pasts] ??= { set, until, numbers: new Float64Array(MOVER_NUMBERS) });
+    one.set = set;
+    one.until = until;
+    const base = (set - 1) * MOVER_NUMBERS;
+    for (let i = 0; i < MOVER_NUMBERS; i++) one.numbers[i] = this.s[base + i]!;
+    this.pasts++;
+  }
+
   /** One that the game moves goes evenly through the tick. */
   private onWay(base: number, time: number): void {
     const { s, at } = this;
-    const gone = time - this.start;
+    const gone = time - s[base + PLACED]!;
     at[MVX] = s[base + GOES_X]!;
     at[MVY] = s[base + GOES_Y]!;
     at[MX] = s[base + PLACE_X]! + at[MVX]! * gone;
@@ -291,35 +328,31 @@ export class Moving {
     return false;
   }
 
-  /** Lets a mover wait, turn back or go on, from a moment of the present tick. */
+  /** Lets a mover wait, turn back or go on, from a moment on. */
   switch(set: number, time: number, to: number): void {
+    const { now, s } = this;
+    const base = (set - 1) * MOVER_NUMBERS;
+    this.keepPast(set, time);
+    const waited = this.waitsAt(set, time);
     this.locate(set, time);
-    let i = this.switchSet.length;
-    while (i > 0 && this.switchTime[i - 1]! > time) i--;
-    this.switchSet.splice(i, 0, set);
-    this.switchTime.splice(i, 0, time);
-    this.switchTo.splice(i, 0, to);
-    this.switchX.splice(i, 0, this.at[MVX]!);
-    this.switchY.splice(i, 0, this.at[MVY]!);
+    this.look(set, time);
+    this.change(to, time);
+    for (let i = 0; i < MOVER_NUMBERS; i++) s[base + i] = now[i]!;
+    this.waiting += (this.waitsAt(set, time) ? 1 : 0) - (waited ? 1 : 0);
   }
 
-  /** Whether a mover waits at a moment of the tick. */
+  /** Whether a mover waits at a moment. */
   waitsAt(set: number, time: number): boolean {
-    if (this.switchSet.length === 0 && this.s[(set - 1) * MOVER_NUMBERS + GOING] === ALONG) return false;
+    if (this.s[(set - 1) * MOVER_NUMBERS + GOING] === ALONG) return false;
     this.look(set, time);
     return this.now[GOING] === WAITS || this.now[GOING] === WAITS_BACK;
   }
 
   /** Whether a mover goes back at a moment of the tick. */
   goesBackAt(set: number, time: number): boolean {
-    if (this.switchSet.length === 0 && this.s[(set - 1) * MOVER_NUMBERS + GOING] === ALONG) return false;
+    if (this.s[(set - 1) * MOVER_NUMBERS + GOING] === ALONG) return false;
     this.look(set, time);
     return this.now[GOING] === BACK;
-  }
-
-  /** Whether a mover waits at the tick's end, as far as that is known. */
-  waits(set: number): boolean {
-    return this.waitsAt(set, this.end);
   }
 
   /** Since when a mover that waits at a moment of the tick has done so, s of stage time. */
@@ -328,27 +361,16 @@ export class Moving {
     return this.now[SINCE]!;
   }
 
-  /** When a mover last began to wait or went on within the tick, s of stage time; the tick's start where it did neither. */
-  changed(set: number): number {
-    const last = this.switchSet.lastIndexOf(set);
-    return last >= 0 ? this.switchTime[last]! : this.start;
-  }
-
-  /** Where the game wants a mover at the end of the tick to come. */
-  aim(set: number, x: number, y: number, length: number): void {
-    const { s } = this;
-    const base = (set - 1) * MOVER_NUMBERS;
-    s[base + GOES_X] = (x - s[base + PLACE_X]!) / length;
-    s[base + GOES_Y] = (y - s[base + PLACE_Y]!) / length;
-  }
-
   /** Puts a mover that the game moves somewhere else, between two ticks. */
-  put(set: number, x: number, y: number): void {
+  put(set: number, x: number, y: number, time: number): void {
     const base = (set - 1) * MOVER_NUMBERS;
+    this.waiting -= this.waitsAt(set, time) ? 1 : 0;
+    this.s[base + GOING] = ALONG;
     this.s[base + PLACE_X] = x;
     this.s[base + PLACE_Y] = y;
     this.s.fill(0, base + GOES_X, base + MOVER_NUMBERS);
     this.s[base + WENT_UNTIL] = -Infinity;
+    this.s[base + PLACED] = time;
   }
 
   /** Whether a mover that the game moves lets what stands on it fly: its velocity has changed at the tick's start by more than a fall would. */
@@ -367,30 +389,35 @@ export class Moving {
     this.at[MVY] = this.s[base + WENT_Y]!;
   }
 
-  /** Ends the tick: what changed within it is the state from now on. */
-  finish(aims: Float64Array): void {
-    const { s, at, end } = this;
-    for (let set = 1; set <= this.movers.length; set++) {
+  /**
+   * Ends the tick: what the game moves has come.
+   * @param aims where, as for `begin`
+   * @returns whether any of them has stopped
+   */
+  finish(aims: Float64Array): boolean {
+    const { s, at, end, free } = this;
+    let any = false;
+    for (let i = 0; i < free.length; i++) {
+      const set = free[i]!;
       const base = (set - 1) * MOVER_NUMBERS;
-      const { route } = this.movers[set - 1]!;
-      if (!route) {
-        const waits = this.waits(set);
-        this.locate(set, waits ? this.changed(set) : end);
-        if (waits) this.keepWent(base, this.changed(set));
-        else this.keepWent(base, end);
-        // Exactly where it was wanted, unless it had to wait.
-        const [x, y] = [aims[2 * set - 2]!, aims[2 * set - 1]!];
-        const arrives = !waits && this.switchSet.indexOf(set) < 0;
-        s[base + PLACE_X] = arrives && x < Infinity ? x : at[MX]!;
-        s[base + PLACE_Y] = arrives && y < Infinity ? y : at[MY]!;
-        s[base + GOES_X] = s[base + GOES_Y] = 0;
-        continue;
+      const moved = s[base + GOES_X] !== 0 || s[base + GOES_Y] !== 0;
+      const waits = this.waitsAt(set, end);
+      const changed = s[base + SINCE]! >= this.start && s[base + SINCE]! > 0;
+      if (moved) {
+        this.keepPast(set, end);
+        any = true;
       }
-      if (this.switchSet.length === 0 && s[base + GOING] === ALONG) continue;
-      this.look(set, end);
-      for (let i = 0; i < MOVER_NUMBERS; i++) s[base + i] = this.now[i]!;
+      this.locate(set, end);
+      if (!waits) this.keepWent(base, end);
+      // Exactly where it was wanted, unless it had to wait.
+      const [x, y] = [aims[2 * set - 2]!, aims[2 * set - 1]!];
+      const arrives = !waits && !changed;
+      s[base + PLACE_X] = arrives && x < Infinity ? x : at[MX]!;
+      s[base + PLACE_Y] = arrives && y < Infinity ? y : at[MY]!;
+      s[base + GOES_X] = s[base + GOES_Y] = 0;
+      s[base + PLACED] = end;
     }
-    this.forget();
+    return any;
   }
 
   private keepWent(base: number, until: number): void {

@@ -1,14 +1,16 @@
-import { posePhase, stridesRun } from '../body/poses.js';
-import { SLOPE, at, gapUnder, here, surfaceUnder } from '../contact/ground.js';
+import { stridesAt } from '../body/strides.js';
+import { LASTED, TICKS, TIME } from './time.js';
+import { OWN_X, OWN_Y, SEEN_VX, SEEN_VY, SEEN_X, SEEN_Y, lookAt, lookIn, pieceAt } from '../body/sight.js';
+import { posePhase } from '../body/poses.js';
+import { SLOPE, at, describe, gapUnder, surfaceUnder } from '../contact/ground.js';
 import { stepLag } from '../contact/stance.js';
 import { knownAction } from '../input/actions.js';
 import type { HostCall } from '../input/host.js';
 import { type DriverOf, checkDriver } from '../input/intents.js';
 import { OPPOSED, type Opposed } from '../input/opposed.js';
-import { MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { NOW, TICK_LENGTH } from '../state/clock.js';
-import { DEAF, FACING, FRAME, GROUND, HEIGHT, LANDING, OPPOSED_BY, PHASE, PIT, POSE, POSE_SINCE, type Phase, type PoseName, SUPPORT, SUPPORTS, type Support, VX, VY, WAS_LAG, WAS_STRIDES, WAS_X, WAS_Y, X, Y } from '../state/layout.js'; // prettier-ignore
+import { NOW } from '../state/clock.js';
+import { DEAF, EDGE, END, FACING, FRAME, GROUND, HEIGHT, LANDING, OPPOSED_BY, PHASE, PIT, POSE, POSE_SINCE, type Phase, type PoseName, SUPPORT, SUPPORTS, type Support } from '../state/layout.js'; // prettier-ignore
 import { jumpsLeft } from '../state/rights.js';
 import { checkBetween } from '../trace/between.js';
 import { EVENTS, type EventName, type StageEvent } from '../trace/events.js';
@@ -53,7 +55,10 @@ export class Character {
   /** @internal */
   constructor(
     private readonly body: Body,
+    /** The stage's clock: see `clock.ts`. */
+    private readonly clock: Float64Array,
     private readonly call: (call: HostCall, then?: () => void) => void,
+    private readonly give: (driver: Driver | undefined) => void,
   ) {
     const { width, height } = body.motion;
     this.seen = {
@@ -80,17 +85,17 @@ export class Character {
   }
   /** Middle of the feet, units. */
   get x(): number {
-    return this.body.s[X]! + this.body.frame[MX]!;
+    return lookAt(this.body, this.clock[TIME]!)[SEEN_X]!;
   }
   get y(): number {
-    return (this.body.s[Y]! + this.body.frame[MY]!) * this.body.ySign + 0;
+    return lookAt(this.body, this.clock[TIME]!)[SEEN_Y]! * this.body.ySign + 0;
   }
   /** Velocity in the level, units/s: with that of what carries it. */
   get vx(): number {
-    return this.body.s[VX]! + this.body.frame[MVX]!;
+    return lookAt(this.body, this.clock[TIME]!)[SEEN_VX]!;
   }
   get vy(): number {
-    return (this.body.s[VY]! + this.body.frame[MVY]!) * this.body.ySign + 0;
+    return lookAt(this.body, this.clock[TIME]!)[SEEN_VY]! * this.body.ySign + 0;
   }
   /** −1 or 1: the last way pressed. */
   get facing(): number {
@@ -113,21 +118,22 @@ export class Character {
   }
   /** Seconds spent in the pose. */
   get poseTime(): number {
-    return this.body.clock[NOW]! - this.body.s[POSE_SINCE]!;
+    return this.clock[TIME]! - this.body.s[POSE_SINCE]!;
   }
   /** Jumps that presses could start from here without touching the ground. */
   get jumpsLeft(): number {
-    return jumpsLeft(this.body);
+    return jumpsLeft(this.body, this.clock[TIME]!);
   }
   /** The ground underfoot, units up for each unit across; 0 where it is level, or there is none. */
   get slope(): number {
     if (this.body.s[SUPPORT] !== GROUND || this.body.s[PIT] === 1) return 0;
-    here(this.body);
+    describe(this.body, this.body.s[EDGE]!, this.body.s[END]!, lookAt(this.body, this.clock[TIME]!)[OWN_X]!);
     return at[SLOPE]!;
   }
   /** How far the ground is below the middle of the feet, units: on a slope a corner stands on it. */
   get gap(): number {
-    return gapUnder(this.body);
+    const { [OWN_X]: x, [OWN_Y]: y } = lookAt(this.body, this.clock[TIME]!);
+    return gapUnder(this.body, x!, y!);
   }
   /** The surface underfoot; empty where it is plain, or there is none. */
   get surface(): string {
@@ -140,16 +146,17 @@ export class Character {
   }
   /** Where the middle of the feet is on what carries it: less the mover's offset, units, in the level's own axes. It stays the same to the last bit. */
   get aboard(): readonly [number, number] {
-    return [this.body.s[X]!, this.body.s[Y]! * this.body.ySign + 0];
+    const { [OWN_X]: x, [OWN_Y]: y } = lookAt(this.body, this.clock[TIME]!);
+    return [x!, y! * this.body.ySign + 0];
   }
-  /** How many part-ticks the last tick took. */
+  /** In how many pieces of motion it was in the last tick. */
   get parts(): number {
-    return this.body.parts;
+    return 1 + (this.body.partsTick === this.clock[TICKS]! - 1 ? this.body.parts : 0);
   }
 
   /**
-   * Calls `handler` for every event of this name, when the tick in which it happened has ended. What a handler asks of the stage waits until everyone has
-   * been told; an error that it throws reaches whoever called `tick` then.
+   * Calls `handler` for every event of this name, at its moment: that is the stage's time then, and places are those of that moment. What a handler asks of the
+   * stage acts at that very moment too, once everyone has been told; an error that it throws reaches whoever called `tick` when the tick has ended.
    * @returns a function that ends it
    * @throws RangeError where neither the core nor an ability of this character tells such an event
    */
@@ -176,7 +183,7 @@ export class Character {
   drive(driver: Driver | undefined): void {
     checkDriver(driver);
     this.call({ drive: true }, () => {
-      this.body.driver = driver;
+      this.give(driver);
       driver?.fresh?.();
     });
   }
@@ -194,7 +201,7 @@ export class Character {
     return at < 0 ? 0 : this.body.s[at]!;
   }
 
-  // Calls of the game. They act at once; made by an event handler, when all have been told. A recording keeps them.
+  // Calls of the game. They act at once; made by an event handler, at the moment of the event, when all have been told. A recording keeps them.
 
   /**
    * Sends the character up, as a spring does: it rises by a height, counted as held until the next support.
@@ -271,28 +278,30 @@ export class Character {
   }
 
   /**
-   * What to draw.
-   * @param between how far into the next tick the picture is, 0 to 1 (a stepper's `between`); 1 for the last tick's end
+   * What to draw: where the character was at any moment of the last tick, exactly.
+   * @param between how far into that tick, 0 to 1 (a stepper's `between`); 1 for its end
    * @throws RangeError where that is out of range
    */
   view(between = 1): Readonly<View> {
     checkBetween(between);
-    const { s, ySign, frame, motion, clock } = this.body;
-    const { seen } = this;
-    // What is drawn is as long ago as the rest of the tick is long.
-    const ago = (1 - between) * clock[TICK_LENGTH]!;
-    seen.x = s[WAS_X]! + (s[X]! + frame[MX]! - s[WAS_X]!) * between;
-    seen.y = (s[WAS_Y]! + (s[Y]! + frame[MY]! - s[WAS_Y]!) * between) * ySign + 0;
+    const { body, seen, clock } = this;
+    const time = clock[TIME]! - (1 - between) * clock[LASTED]!;
+    // Which piece it was in then.
+    const piece = between === 1 ? body : pieceAt(body, time, clock[TICKS]! - 1);
+    const { s } = piece;
+    const { motion, ySign } = body;
+    const place = lookIn(body, piece, time);
+    seen.x = place[SEEN_X]!;
+    seen.y = place[SEEN_Y]! * ySign + 0;
     seen.facing = s[FACING]!;
-    seen.pose = this.pose;
-    seen.poseTime = this.poseTime > ago ? this.poseTime - ago : 0;
+    seen.pose = body.poses[s[POSE]!]!;
+    seen.poseTime = time > s[POSE_SINCE]! ? time - s[POSE_SINCE]! : 0;
     seen.height = s[HEIGHT]!;
     seen.width = motion.width;
-    seen.stepLag = -(s[WAS_LAG]! + (stepLag(s, clock[NOW]!, motion.ground.speed) - s[WAS_LAG]!) * between) * ySign + 0;
-    const strides = stridesRun(s, motion.halfStride);
-    // Standing still it counts anew.
-    seen.strides = strides >= s[WAS_STRIDES]! ? s[WAS_STRIDES]! + (strides - s[WAS_STRIDES]!) * between : strides;
-    seen.posePhase = posePhase(this.body, seen.pose, seen.poseTime, seen.strides, ago);
+    seen.stepLag = -stepLag(s, time, motion.ground.speed) * ySign + 0;
+    const since = time - piece.clock[NOW]!;
+    seen.strides = stridesAt(s, piece.path, piece.clock, motion.halfStride, since > 0 ? since : 0);
+    seen.posePhase = posePhase(motion, seen.pose, seen.poseTime, seen.strides, s, time);
     seen.landing = s[LANDING]! < motion.cap ? s[LANDING]! / motion.cap : 1;
     return seen;
   }

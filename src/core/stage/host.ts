@@ -80,7 +80,7 @@ export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): (
     };
   }
   if ('drive' in call) return () => releaseAll(body);
-  // Of a mover: that is not for a body to do.
+  // Of a mover: that is for the stage to do.
   if ('moveTo' in call || 'placeAt' in call) return () => undefined;
   throw new RangeError(
     `there is no call ${Object.keys(call).join(', ') || 'without a name'}; there are ${CALLS.join(', ')}`,

@@ -6,7 +6,6 @@ import { standHere } from '../contact/stance.js';
 import type { HostCall } from '../input/host.js';
 import { MVX, MVY, MX, MY, type Moving } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { NOW, TICK } from '../state/clock.js';
 import { intoFrame, placeSets } from '../state/frame.js';
 import { EDGE, FACE, FRAME, FREEING, GROUND, HEAD, SUPPORT, WALL, X, Y } from '../state/layout.js';
 import type { CompiledLevel } from '../terrain/world.js';
@@ -41,7 +40,7 @@ export class StageMover {
   }
   /** Whether it waits for a body that it would crush. */
   get waits(): boolean {
-    return this.moving.waits(this.set);
+    return this.moving.waitsAt(this.set, this.time());
   }
 
   private get sign(): number {
@@ -90,7 +89,7 @@ export function movedByGame(level: CompiledLevel, name: string, x: number, y: nu
   return index + 1;
 }
 
-/** Puts a mover somewhere else, between two ticks. */
+/** Puts a mover somewhere else, at a moment at which no body is in the middle of a piece. */
 export function putMover(
   bodies: readonly Body[],
   moving: Moving,
@@ -98,15 +97,12 @@ export function putMover(
   x: number,
   y: number,
   time: number,
-  tick: number,
 ): void {
   for (const body of bodies) {
-    body.clock[TICK] = tick;
-    body.clock[NOW] = time;
     placeSets(body);
     if (body.s[FRAME] === set) intoFrame(body, 0);
   }
-  moving.put(set, x, y);
+  moving.put(set, x, y, time);
   for (const body of bodies) {
     const { s, terrain } = body;
     placeSets(body);

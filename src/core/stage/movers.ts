@@ -4,13 +4,12 @@ import type { Body } from '../state/body.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { StageMover, movedByGame, putMover } from './mover.js';
 
-/** The movers of a stage: where they are, where the game wants its own to be, and where all were when the last tick began. */
+/** The movers of a stage: where they are, and where the game wants its own to be. */
 export class StageMovers {
   readonly list: readonly StageMover[];
-  /** Offsets when the last tick began, x and y in turn, in the level's own axes. */
-  readonly were: Float64Array;
-  /** Where the game wants its movers to be when the tick ends, y up; Infinity where it has not said so. */
+  /** Where the game wants its movers to be when the next tick ends, y up, x and y in turn; Infinity where it has not said so. And in the present one. */
   private readonly aims: Float64Array;
+  private readonly goals: Float64Array;
 
   private constructor(
     private readonly level: CompiledLevel,
@@ -20,9 +19,8 @@ export class StageMovers {
     call: (call: HostCall) => void,
   ) {
     this.list = level.movers.map((_, i) => new StageMover(level, i + 1, moving, time, call));
-    this.were = new Float64Array(2 * this.list.length);
     this.aims = new Float64Array(2 * this.list.length).fill(Infinity);
-    this.keep();
+    this.goals = new Float64Array(2 * this.list.length).fill(Infinity);
   }
 
   /** Those of a level; none where it has none. */
@@ -35,18 +33,11 @@ export class StageMovers {
     return level.movers.length > 0 ? new StageMovers(level, new Moving(level.movers), bodies, time, call) : undefined;
   }
 
-  private keep(): void {
-    for (let i = 0; i < this.list.length; i++) {
-      this.were[2 * i] = this.list[i]!.x;
-      this.were[2 * i + 1] = this.list[i]!.y;
-    }
-  }
-
   /**
    * A call of the game on a mover; others are none of its business.
    * @throws RangeError where there is no such mover, it has a route, or the place is none
    */
-  take(call: HostCall, time: number, tick: number): void {
+  take(call: HostCall, time: number): void {
     const up = this.level.yPoints === 'up' ? 1 : -1;
     if ('moveTo' in call) {
       const [name, x, y] = call.moveTo;
@@ -55,24 +46,20 @@ export class StageMovers {
       this.aims[2 * set - 1] = y * up + 0;
     } else if ('placeAt' in call) {
       const [name, x, y] = call.placeAt;
-      putMover(this.bodies, this.moving, movedByGame(this.level, name, x, y), x, y * up + 0, time, tick);
-      this.keep();
+      putMover(this.bodies, this.moving, movedByGame(this.level, name, x, y), x, y * up + 0, time);
     }
   }
 
-  /** Begins a tick. */
-  begin(start: number, length: number): void {
-    const { moving, aims } = this;
-    this.keep();
-    moving.begin(start, length);
-    for (let set = 1; set <= this.list.length; set++)
-      if (aims[2 * set - 2]! < Infinity) moving.aim(set, aims[2 * set - 2]!, aims[2 * set - 1]!, length);
+  /** Begins a tick. @returns whether one that the game moves sets off */
+  begin(start: number, end: number): boolean {
+    this.goals.set(this.aims);
+    this.aims.fill(Infinity);
+    return this.moving.begin(start, end, this.goals);
   }
 
-  /** Ends it. */
-  finish(): void {
-    this.moving.finish(this.aims);
-    this.aims.fill(Infinity);
+  /** Ends it. @returns whether one that the game moves has come to rest */
+  finish(): boolean {
+    return this.moving.finish(this.goals);
   }
 
   /** How many of them say where the game wants its movers to be. */
@@ -95,7 +82,6 @@ export class StageMovers {
     const { aims, moving } = this;
     for (let i = 0; i < aims.length; i++) aims[i] = from[at + i]!;
     for (let i = 0; i < moving.s.length; i++) moving.s[i] = from[at + aims.length + i]!;
-    moving.begin(time, 0);
-    this.keep();
+    moving.renew(time);
   }
 }

@@ -2,11 +2,10 @@ import { forgetDropped } from '../contact/drop.js';
 import { startFreeing } from '../body/push-out.js';
 import { isInside } from '../contact/inside.js';
 import { standHere } from '../contact/stance.js';
-import { MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
-import { ABOARD, CORNERED, COUNTED_WALL, DEAF, EDGE, FACE, FACED_X, FACING, FALL, FALLING, FIRST, GRIP, GRIP_SIDE, GROUND, HEAD, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT_EDGE, POSE, POSE_SINCE, RIDGE_AT, SUPPORT, TUNED, USED_PRESS, VX, VY, WALL, WANT, WANT_SINCE, WAS_X, WAS_Y, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { ABOARD, CORNERED, COUNTED_WALL, DEAF, EDGE, FACE, FACED_X, FACING, FALL, FALLING, FIRST, GRIP, GRIP_SIDE, GROUND, HEAD, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT_EDGE, POSE, POSE_SINCE, RIDGE_AT, SUPPORT, TUNED, USED_PRESS, VX, VY, WALL, WANT, WANT_SINCE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import type { CompiledLevel } from '../terrain/world.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { showValue } from '../tuning/words.js';
@@ -60,8 +59,8 @@ export function putAt(body: Body, spot: Spot): void {
   for (let i = 0; i < HELD_ACTIONS; i++) if (!KEPT_NUMBERS.includes(i)) s[i] = 0;
   for (const { base, ability } of body.installed) s.fill(0, base, base + ability.size);
   for (const at of body.pressAt) if (at >= 0) s[at] = -1;
-  s[X] = s[WAS_X] = spot.x + 0;
-  s[Y] = s[WAS_Y] = s[HIGHEST] = spot.y * ySign + 0;
+  s[X] = spot.x + 0;
+  s[Y] = s[HIGHEST] = spot.y * ySign + 0;
   if (spot.facing !== undefined) s[FACING] = spot.facing;
   s[EDGE] = s[WALL] = s[FACE] = s[GRIP] = s[COUNTED_WALL] = -1;
   s[GRIP_SIDE] = 1;
@@ -71,7 +70,6 @@ export function putAt(body: Body, spot: Spot): void {
   s[HEAD] = s[PIT_EDGE] = -1;
   // What it was aboard of, it is told to have left.
   s[ABOARD] = aboard;
-  body.stops.length = 0;
   body.setHeight(body.motion.height);
   forgetDropped(body);
   nears[0]!.forget();
@@ -80,7 +78,6 @@ export function putAt(body: Body, spot: Spot): void {
   else if (standHere(body)) {
     // At rest on what may move.
     s[VX] = s[VY] = 0;
-    s[WAS_Y] = s[Y]! + body.frame[MY]!;
   }
   if (s[SUPPORT] !== GROUND) {
     s[PHASE] = FALL;

@@ -1,6 +1,6 @@
 import { CLOSED, LINE, ONE_WAY } from '../terrain/edges.js';
 import type { CompiledLevel } from '../terrain/world.js';
-import type { StageMover } from './mover.js';
+import { MX, MY, type Moving } from '../movers/moving.js';
 
 /** The outline of something solid, to draw. */
 export interface StageShape {
@@ -22,11 +22,12 @@ export class DrawnShapes {
   /** Of each, its set and its named shape or −1. */
   private readonly sets: number[] = [];
   private readonly names: number[] = [];
+  private readonly up: 1 | -1;
 
   constructor(level: CompiledLevel) {
     const { terrain, movers } = level;
     const { x1, y1, x2, y2, next, prev, form, set, style, styles, boundsFrom, setFrom } = terrain;
-    const up = level.yPoints === 'up' ? 1 : -1;
+    const up = (this.up = level.yPoints === 'up' ? 1 : -1);
     const seen = new Uint8Array(terrain.count);
     const lines = new Map<string, number>();
     for (let e = 0; e < terrain.count; e++)
@@ -61,22 +62,17 @@ export class DrawnShapes {
         if ((e < boundsFrom || e >= setFrom[1]!) && (!open || prev[e]! < 0)) follow(e);
   }
 
-  at(
-    movers: readonly StageMover[],
-    were: Float64Array | undefined,
-    off: Uint8Array,
-    between: number,
-  ): readonly StageShape[] {
+  /** As they are at a moment of the last tick. */
+  at(moving: Moving | undefined, off: Uint8Array, time: number): readonly StageShape[] {
     for (let i = 0; i < this.shapes.length; i++) {
       const shape = this.shapes[i]!;
       const name = this.names[i]!;
       shape.on = name < 0 || off[name] === 0;
       const set = this.sets[i]!;
-      if (set === 0 || were === undefined) continue;
-      const { x, y } = movers[set - 1]!;
-      const [fromX, fromY] = [were[2 * set - 2]!, were[2 * set - 1]!];
-      shape.x = fromX + (x - fromX) * between;
-      shape.y = fromY + (y - fromY) * between;
+      if (set === 0 || moving === undefined) continue;
+      moving.locateThen(set, time);
+      shape.x = moving.at[MX]!;
+      shape.y = moving.at[MY]! * this.up + 0;
     }
     return this.shapes;
   }

@@ -7,7 +7,7 @@ import type { Opposed } from '../input/opposed.js';
 import { Recorder } from '../input/recording.js';
 import type { InputRow } from '../input/script.js';
 import { Body } from '../state/body.js';
-import { NOW, TICK, TICK_LENGTH, TICK_START } from '../state/clock.js';
+import { NOW } from '../state/clock.js';
 import { FACING, FIRST, IGNORES, OPPOSED_BY } from '../state/layout.js';
 import { compileLevel } from '../terrain/compile.js';
 import type { WrittenLevel } from '../terrain/level.js';
@@ -25,7 +25,8 @@ import { putAt, spotOf } from './placing.js';
 import { DrawnShapes, type StageShape } from './shapes.js';
 import { takeBack } from './snapshot.js';
 import { Telling } from './telling.js';
-import { Together } from './together.js';
+import { BASE, COUNT, LASTED, LENGTH, RATE, STAGE_CLOCK, TICKS, TIME } from './time.js';
+import { Play } from './play.js';
 import { SnapshotCheck } from './valid.js';
 
 export interface AddOptions {
@@ -49,8 +50,10 @@ export class Stage {
   readonly level: CompiledLevel;
   readonly characters: Character[] = [];
   private readonly bodies: Body[] = [];
+  /** Those of them that have a driver. */
+  private readonly driven: Body[] = [];
   private readonly telling = new Telling(this.characters);
-  private readonly clock = new Float64Array(CLOCK_LENGTH);
+  private readonly clock = new Float64Array(STAGE_CLOCK);
   /** What moves, before a tick that may fail: of each body, and of the movers. */
   private readonly before: Float64Array[] = [];
   private moversBefore = new Float64Array(0);
@@ -59,7 +62,7 @@ export class Stage {
   /** 1 for each named shape that is switched off. */
   private readonly off: Uint8Array;
   private readonly moved: StageMovers | undefined;
-  private readonly together = new Together();
+  private readonly play: Play;
   private readonly checked: SnapshotCheck;
   /** While drivers are asked. */
   private reading = false;
@@ -76,16 +79,11 @@ export class Stage {
       (call) => this.callMover(call),
     );
     const { moved } = this;
-    this.checked = new SnapshotCheck(
-      CLOCK_LENGTH,
-      this.off.length,
-      moved?.aimCount ?? 0,
-      moved?.size ?? 0,
-      this.bodies,
-    );
+    this.play = new Play(this.bodies, this.clock, this.telling, moved?.moving);
+    this.checked = new SnapshotCheck(STAGE_CLOCK, this.off.length, moved?.aimCount ?? 0, moved?.size ?? 0, this.bodies);
   }
 
-  /** Stage time, s: n / rate after n ticks of 1 / rate. */
+  /** Stage time, s: n / rate after n ticks of 1 / rate. While an event handler runs, the moment of its event. */
   get time(): number {
     return this.clock[TIME]!;
   }
@@ -117,7 +115,7 @@ export class Stage {
     for (const layer of options.ignores ?? []) body.s[IGNORES]! |= layerBit(this.level, layer);
     for (const near of body.nears) near.ignores = body.s[IGNORES]!;
     putAt(body, { ...spot, facing });
-    body.driver = options.driver;
+    this.setDriver(body, options.driver);
     return this.enter(body);
   }
 
@@ -128,16 +126,35 @@ export class Stage {
     installAbilities(body);
     body.clock[NOW] = this.time;
     for (const near of body.nears) near.off = this.off;
-    body.onHost = (which, call) => prepareCall(this.level, which, call)();
+    body.onHost = (which, call) => {
+      if ('placeAt' in call) this.takeMover(call, which);
+      else prepareCall(this.level, which, call)();
+    };
+    body.onCrush = (which, crush) => this.play.crush(which, crush);
     this.ownAbilities ||= abilities.some((ability) => !BUILT_IN.includes(ability));
     return body;
   }
 
   private enter(body: Body): Character {
-    const character = new Character(body, (call, then) => this.call(body, call, then));
+    const character = new Character(
+      body,
+      this.clock,
+      (call, then) => this.call(body, call, then),
+      (driver) => this.setDriver(body, driver),
+    );
+    body.index = this.bodies.length;
     this.bodies.push(body);
     this.characters.push(character);
+    this.play.enter(body);
     return character;
+  }
+
+  private setDriver(body: Body, driver: Driver | undefined): void {
+    body.driver = driver;
+    const at = this.driven.indexOf(body);
+    if (driver !== undefined && at < 0) this.driven.push(body);
+    if (driver === undefined && at >= 0) this.driven.splice(at, 1);
+    this.driven.sort((a, b) => a.index - b.index);
   }
 
   /**
@@ -154,7 +171,7 @@ export class Stage {
       const abilities = installed.map(({ ability }) => ability);
       const body = other.join(name, motion, abilities as Ability[]);
       body.tunings.splice(0, 1, ...tunings);
-      body.driver = drivers[name];
+      other.setDriver(body, drivers[name]);
       body.driver?.fresh?.();
       other.enter(body);
     }
@@ -179,11 +196,8 @@ export class Stage {
   private switchShape(shape: number, off: number): void {
     if (this.off[shape] === off) return;
     this.off[shape] = off;
-    for (const body of this.bodies) {
-      body.clock[TICK] = this.ticks;
-      body.clock[NOW] = this.time;
-      changeGround(body);
-    }
+    this.play.bringAll();
+    for (const body of this.bodies) changeGround(body);
   }
 
   /** Whether a named shape is there. */
@@ -212,13 +226,13 @@ export class Stage {
 
   /**
    * Everything solid, to draw: outlines in the level's own axes, each with the offset of what it belongs to. The list and its entries are used again.
-   * @param between how far into the next tick the picture is, 0 to 1 (a stepper's `between`); 1 for the last tick's end
+   * @param between how far into the last tick the picture is, 0 to 1 (a stepper's `between`); 1 for its end
    * @throws RangeError where that is out of range
    */
   shapes(between = 1): readonly Readonly<StageShape>[] {
     checkBetween(between);
     const drawn = (this.drawn ??= new DrawnShapes(this.level));
-    return drawn.at(this.movers, this.moved?.were, this.off, between);
+    return drawn.at(this.moved?.moving, this.off, this.time - (1 - between) * this.clock[LASTED]!);
   }
 
   /** A call of the game on a mover; of an event handler, it waits until all have been told. */
@@ -229,20 +243,25 @@ export class Stage {
     this.telling.ask(() => this.takeMover(call));
   }
 
-  private takeMover(call: HostCall): void {
-    this.moved!.take(call, this.time, this.ticks);
-    for (const { recorder } of this.bodies) recorder?.call(this.time, call);
+  /** @param by whose recording it is of, where it is one */
+  private takeMover(call: HostCall, by?: Body): void {
+    const { time } = this;
+    if ('placeAt' in call) this.play.bringAll(by);
+    this.moved?.take(call, time);
+    // What is to be somewhere at a tick's end sets off at the start of the next one.
+    const from = 'moveTo' in call ? this.play.nextStart : time;
+    for (const { recorder } of this.bodies) if (by === undefined) recorder?.call(from, call);
   }
 
-  /** Calls on movers that were recorded act before anything moves. */
+  /** Movers that were recorded to set off do so before anything moves. */
   private replayMovers(): void {
-    for (const { intents } of this.bodies)
+    for (const { intents } of this.driven)
       for (let i = 0; i < intents.count; i++)
-        if (intents.action[i] === HOST) this.moved!.take(intents.calls[i]!, this.time, this.ticks);
+        if (intents.action[i] === HOST && 'moveTo' in intents.calls[i]!) this.moved!.take(intents.calls[i]!, this.time);
   }
 
   /**
-   * Calls `listener` for every event of every character, in order, when the tick has ended. What it asks of the stage waits until everyone has been told.
+   * Calls `listener` for every event of every character, in order, each at its moment. What it asks of the stage acts at that moment too, once everyone has been told.
    * @returns a function that ends it
    * @throws RangeError where it is no function
    */
@@ -267,6 +286,35 @@ export class Stage {
         `tick was called by ${this.reading ? 'a driver' : telling.by}; one tick ends before the next begins`,
       );
     const c = this.clock;
+    const start = c[TIME]!;
+    const end = this.endOf(dt);
+    const mayFail = this.readDrivers(start, end, at) || this.ownAbilities;
+    if (mayFail) this.keepBefore();
+    for (let i = 0; i < this.bodies.length; i++) this.bodies[i]!.recorder?.keep(this.bodies[i]!.intents);
+    try {
+      telling.playing = true;
+      if (this.moved !== undefined) this.beginMovers(start, end);
+      if (this.ownAbilities) this.play.wakeEager();
+      if (this.play.run(end)) {
+        if (this.moved?.finish() === true) this.play.wakeAll(end);
+        c[TICKS]!++;
+        c[COUNT]!++;
+        c[LASTED] = end - start;
+      }
+      telling.playing = false;
+    } catch (error) {
+      telling.drop();
+      c[TIME] = start;
+      if (mayFail) this.undo();
+      for (const { recorder } of this.bodies) recorder?.takeBack();
+      throw error;
+    }
+    telling.complain();
+  }
+
+  /** When a tick ends: at a whole multiple of its length, where it belongs to a whole rate and begins at one. */
+  private endOf(dt: number): number {
+    const c = this.clock;
     if (dt !== c[LENGTH]) {
       c[BASE] = c[TIME]!;
       c[COUNT] = 0;
@@ -274,38 +322,31 @@ export class Stage {
       const rate = Math.floor(1 / dt + 0.5);
       c[RATE] = Math.abs(rate * dt - 1) < 1e-12 ? rate : 0;
     }
-    const called = this.readDrivers(dt, at);
-    const mayFail = this.ownAbilities || called;
-    if (mayFail) this.keepBefore();
-    try {
-      this.play(dt);
-    } catch (error) {
-      telling.drop();
-      if (mayFail) this.undo();
-      throw error;
-    }
-    for (let i = 0; i < this.bodies.length; i++) this.bodies[i]!.recorder?.keep(this.bodies[i]!.intents, c[TIME]!);
-    c[TICKS]!++;
-    c[COUNT]!++;
-    c[TIME] = c[BASE]! + (c[RATE]! > 0 ? c[COUNT]! / c[RATE]! : c[COUNT]! * c[LENGTH]!);
-    telling.tell();
+    const rate = c[RATE]!;
+    if (rate === 0) return c[BASE]! + (c[COUNT]! + 1) * dt;
+    const end = Math.floor((c[TIME]! + dt) * rate + 0.5) / rate;
+    return Math.abs(c[TIME]! + dt - end) < SLACK ? end : c[BASE]! + (c[COUNT]! + 1) / rate;
+  }
+
+  private beginMovers(start: number, end: number): void {
+    this.replayMovers();
+    if (this.moved!.begin(start, end)) this.play.wakeAll(start);
   }
 
   /** Asks all drivers. @returns whether one of them plays calls of the game */
-  private readDrivers(dt: number, at: number | undefined): boolean {
-    const c = this.clock;
+  private readDrivers(start: number, end: number, at: number | undefined): boolean {
     let called = false;
     this.reading = true;
+    this.play.nextStart = end;
     try {
-      for (let i = 0; i < this.bodies.length; i++) {
-        const body = this.bodies[i]!;
-        body.clock[TICK] = c[TICKS]!;
-        body.clock[TICK_START] = c[TIME]!;
-        body.clock[TICK_LENGTH] = dt;
+      for (let i = 0; i < this.driven.length; i++) {
+        const body = this.driven[i]!;
         // Two stores: one of either would be boxed.
-        if (at === undefined) body.intents.span[0] = c[TIME]!;
+        if (at === undefined) body.intents.span[0] = start;
         else body.intents.span[0] = at;
-        called = readDriver(body, this.characters[i]!) || called;
+        body.intents.span[2] = start;
+        called = readDriver(body, this.characters[body.index]!, end) || called;
+        if (body.intents.count > 0) this.play.plan(body);
       }
     } finally {
       this.reading = false;
@@ -329,19 +370,8 @@ export class Stage {
   /** The tick has not happened. */
   private undo(): void {
     this.moved?.load(this.moversBefore, 0, this.time);
-    for (let i = 0; i < this.bodies.length; i++) takeBack(this.bodies[i]!, this.before[i]!, 0, this.time);
-  }
-
-  private play(dt: number): void {
-    const { moved, telling } = this;
-    telling.playing = true;
-    if (moved !== undefined) {
-      this.replayMovers();
-      moved.begin(this.clock[TIME]!, dt);
-    }
-    this.together.play(this.bodies, moved?.moving, telling.queue);
-    moved?.finish();
-    telling.playing = false;
+    for (let i = 0; i < this.bodies.length; i++) takeBack(this.bodies[i]!, this.before[i]!, 0);
+    this.play.renew();
   }
 
   /** A call of the game on a character. Made by an event handler, it waits until all have been told; one that is wrong is refused at once. */
@@ -350,11 +380,11 @@ export class Stage {
     const { telling } = this;
     if (telling.busy && body.driver?.hasCalls === true) return;
     telling.ask(() => {
-      body.clock[TICK] = this.ticks;
-      body.clock[NOW] = this.time;
+      this.play.bring(body);
+      const after = body.laid;
       act();
       then?.();
-      body.recorder?.call(this.time, call);
+      body.recorder?.call(this.time, after > 0 ? { ...call, after } : call);
     });
   }
 
@@ -451,21 +481,12 @@ export class Stage {
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
       if (changed) for (let k = 0; k < body.nears.length; k++) body.nears[k]!.forget();
-      takeBack(body, snapshot, at, this.time);
+      takeBack(body, snapshot, at);
       at += body.s.length;
     }
+    this.play.renew();
   }
 }
-
-/** The stage's clock: its time; ticks since it began; ticks since their length last changed, the time at which it did. */
-const TIME = 0;
-const TICKS = 1;
-const COUNT = 2;
-const BASE = 3;
-/** The length of a tick, s, and the whole rate it belongs to, per second; 0 where there is none. */
-const LENGTH = 4;
-const RATE = 5;
-const CLOCK_LENGTH = 6;
 
 /**
  * Opens a level to run in.
@@ -482,32 +503,27 @@ function motionOf(tuning: Tuning | Motion): Motion {
 }
 
 /**
- * Asks the driver, and turns its moments into moments of this tick. They are whole microseconds of stage time, so that a
- * recording of them gives the same bits again.
+ * Asks the driver, and turns its moments into moments of the stage. They are whole microseconds, so that a recording of them gives the same bits again.
+ * @param end when the tick ends, s of stage time
  * @returns whether there are calls of the game among them
  */
-function readDriver({ driver, intents, clock }: Body, who: Character): boolean {
-  intents.count = 0;
-  if (driver === undefined) return false;
+function readDriver(body: Body, who: Character, end: number): boolean {
+  const { driver, intents } = body;
+  intents.count = body.nextIntent = 0;
   const from = intents.span[0]!;
-  const start = clock[TICK_START]!;
-  const length = clock[TICK_LENGTH]!;
-  intents.span[1] = from + length - SLACK;
-  intents.span[2] = start;
-  driver.read(intents, who);
-  let latest = 0;
+  const start = intents.span[2]!;
+  intents.span[1] = from + (end - start) - SLACK;
+  driver!.read(intents, who);
+  let latest = start;
   let called = false;
   for (let i = 0; i < intents.count; i++) {
-    let moment = intents.time[i]! - from;
+    let moment = from === start ? intents.time[i]! : intents.time[i]! - from + start;
     if (intents.action[i] !== HOST) {
       // Rounded down; what is late comes with the first microsecond of the tick.
-      const whole = Math.floor((start + moment) * 1e6 + 0.01) / 1e6;
-      moment = (whole < start - SLACK ? Math.ceil(start * 1e6 - 0.01) / 1e6 : whole) - start;
-    } else {
-      called = true;
-      if (moment < SLACK) moment = 0;
-    }
-    latest = moment > latest ? (moment < length ? moment : length) : latest;
+      const whole = Math.floor(moment * 1e6 + 0.01) / 1e6;
+      moment = whole < start - SLACK ? Math.ceil(start * 1e6 - 0.01) / 1e6 : whole;
+    } else called = true;
+    latest = moment > latest ? (moment < end ? moment : end) : latest;
     intents.time[i] = latest;
   }
   return called;

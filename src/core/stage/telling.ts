@@ -3,7 +3,7 @@ import type { Character } from './character.js';
 
 type Listener = (event: Readonly<StageEvent>) => void;
 
-/** So many rounds of calls made by handlers of the calls before are followed. */
+/** So many rounds of calls made by handlers of the calls before are followed at one moment. */
 const ROUNDS = 16;
 
 /**
@@ -18,6 +18,10 @@ export class Telling {
   private telling = false;
   /** While a tick is played, calls wait as well. */
   playing = false;
+
+  /** Rounds of calls at the present moment, and which that is. */
+  private rounds = 0;
+  private moment = NaN;
 
   constructor(private readonly characters: readonly Character[]) {}
 
@@ -45,34 +49,51 @@ export class Telling {
       this.waiting.push(act);
       return;
     }
+    this.rounds = 0;
     act();
     this.tell();
+    this.complain();
   }
 
   /** Forgets what was not told and not done: the tick that it belongs to has not happened. */
   drop(): void {
     this.queue.clear();
     this.waiting = [];
+    this.errors = [];
     this.playing = false;
   }
 
-  /** Tells everything to everyone. */
-  tell(): void {
-    if (this.busy || (this.queue.count === 0 && this.waiting.length === 0)) return;
+  /** Whether there is anything to tell, or to do. */
+  get isDue(): boolean {
+    return this.queue.count > 0 || this.waiting.length > 0;
+  }
+
+  /** Within a tick: tells what has happened up to a moment, and does what is asked then. Errors wait for the tick's end. */
+  tellAt(moment: number): void {
+    if (moment !== this.moment) {
+      this.moment = moment;
+      this.rounds = 0;
+    }
+    this.playing = false;
+    this.tell();
+    this.playing = true;
+  }
+
+  /** Tells everything to everyone, and does what they ask meanwhile, round after round. */
+  private tell(): void {
     this.telling = true;
-    for (let rounds = 0; ; rounds++) {
+    for (;;) {
       this.hand();
       if (this.waiting.length === 0) break;
       const { waiting } = this;
       this.waiting = [];
-      if (rounds === ROUNDS) {
-        this.errors.push(new Error(`event handlers called the characters ${ROUNDS} times in a row between two ticks`));
+      if (this.rounds++ === ROUNDS) {
+        this.errors.push(new Error(`event handlers called the characters ${ROUNDS} times in a row at one moment`));
         break;
       }
       for (const act of waiting) this.attempt(act);
     }
     this.telling = false;
-    if (this.errors.length > 0) this.complain();
   }
 
   private attempt(act: () => void): void {
@@ -83,8 +104,10 @@ export class Telling {
     }
   }
 
-  private complain(): void {
+  /** Hands over what listeners have thrown. */
+  complain(): void {
     const { errors } = this;
+    if (errors.length === 0) return;
     this.errors = [];
     if (errors.length === 1) throw errors[0];
     const [first] = errors;
@@ -102,12 +125,8 @@ export class Telling {
       // What is added from now on comes behind it.
       queue.told = i + 1;
       for (let k = 0; k < listeners.length; k++) this.call(listeners[k]!, event);
-      for (let k = 0; k < characters.length; k++) {
-        const character = characters[k]!;
-        if (character.name !== event.who) continue;
-        const handlers = character.handlersOf(event.event);
-        if (handlers !== undefined) for (let n = 0; n < handlers.length; n++) this.call(handlers[n]!, event);
-      }
+      const handlers = characters[event.whose]!.handlersOf(event.event);
+      if (handlers !== undefined) for (let n = 0; n < handlers.length; n++) this.call(handlers[n]!, event);
     }
     queue.clear();
   }

@@ -2,7 +2,8 @@ import { MOVE } from '../input/intents.js';
 import { OPPOSED } from '../input/opposed.js';
 import { GOING, MOST_GOING, MOVER_NUMBERS, WENT_UNTIL } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { ABOARD, AIR_SPENT, BEYOND, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, DROPS, EASE_TO, EASING, EDGE, END, FACE, FACED_X, FACED_Y, FACE_HIGH, FACE_LOW, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, GRIP, GRIP_SIDE, HEAD, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, PIT_EDGE, POSE, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW, WALL_SIDE, WALL_X, WANT, WAS_X, WAS_Y, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { ACROSS_SET, ALONG_WITH, CLOCK_LENGTH, HIT, KIND, KINDS, MET, METS, NOW, SHOWING, STEPS_WAY, ENDS_AT, UP_PHASE, UP_SET } from '../state/clock.js'; // prettier-ignore
+import { ABOARD, AIR_SPENT, BEYOND, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, DROPS, EASE_TO, EASING, EDGE, END, FACE, FACED_X, FACED_Y, FACE_HIGH, FACE_LOW, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, GRIP, GRIP_SIDE, HEAD, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, PIT_EDGE, POSE, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW, WALL_SIDE, WALL_X, WANT, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 
 /** Larger than any number that is not chosen by a game: rates, moments, s. And than any place or speed that a stage can come to. */
 const ANY = 1e18;
@@ -84,24 +85,7 @@ function limitsOf(body: Body): Limits {
     .one(0, OPPOSED.length - 1, OPPOSED_BY)
     .one(0, Number.MAX_SAFE_INTEGER, TUNED)
     .within(-1, 1, WISH)
-    .within(
-      -PLACE,
-      PLACE,
-      X,
-      Y,
-      VX,
-      VY,
-      HIGHEST,
-      WAS_X,
-      WAS_Y,
-      FREE_X,
-      FREE_Y,
-      FACED_Y,
-      LOCK_FROM,
-      EASE_TO,
-      LANDING,
-      STEP,
-    )
+    .within(-PLACE, PLACE, X, Y, VX, VY, HIGHEST, FREE_X, FREE_Y, FACED_Y, LOCK_FROM, EASE_TO, LANDING, STEP)
     .within(Number.MIN_VALUE, PLACE, HEIGHT)
     .within(0, ANY, LOCK_FOR)
     .within(-Infinity, ANY, FACED_X, LANDED, CORNERED, LIPPED, RIDGE_AT)
@@ -110,6 +94,18 @@ function limitsOf(body: Body): Limits {
   limits.within(-1, 1, HELD_ACTIONS + MOVE);
   for (const { base, ability } of installed)
     for (let i = 0; i < ability.size; i++) limits.within(-Infinity, Infinity, base + i);
+  // The piece that it is in.
+  const { pathAt } = body;
+  const clockAt = pathAt + body.path.length;
+  for (let i = pathAt; i < clockAt + CLOCK_LENGTH; i++) limits.within(-Infinity, Infinity, i);
+  limits
+    .one(0, KINDS - 1, clockAt + KIND)
+    .one(-1, edges, clockAt + HIT, ...Array.from({ length: METS }, (_, i) => clockAt + MET + i))
+    .one(-1, poses.length - 1, clockAt + SHOWING)
+    .one(0, phases.length - 1, clockAt + UP_PHASE)
+    .one(0, 1, clockAt + ACROSS_SET, clockAt + UP_SET, clockAt + ALONG_WITH)
+    .one(-1, 1, clockAt + STEPS_WAY)
+    .within(-ANY, ANY, clockAt + NOW, clockAt + ENDS_AT);
   for (let i = 0; i < level.zones.length; i++) limits.one(0, 1, zonesAt + i);
   for (let i = 0; i < movers; i++) limits.one(0, HOLDS_UP, moversAt + MOVER_SLOTS * i);
   LIMITS.set(body, limits);
@@ -127,8 +123,8 @@ function limitsOfMovers(aims: number, size: number): Limits {
   return limits;
 }
 
-/** Time, ticks, the count and the moment of the last change of their length; the length; the rate. */
-const CLOCK = new Limits(6).within(0, ANY, 0, 3, 5).one(0, Number.MAX_SAFE_INTEGER, 1, 2).within(0, 10, 4);
+/** Time, ticks, the count and the moment of the last change of their length; the length; the rate; how long the last one was. */
+const CLOCK = new Limits(7).within(0, ANY, 0, 3, 5).one(0, Number.MAX_SAFE_INTEGER, 1, 2).within(0, 10, 4, 6);
 
 /** Says whether numbers can be a snapshot of one stage. */
 export class SnapshotCheck {

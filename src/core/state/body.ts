@@ -10,7 +10,21 @@ import type { Terrain } from '../terrain/terrain.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import type { EventName, EventQueue, StageEvent } from '../trace/events.js';
 import type { Motion } from '../tuning/motion.js';
-import { CLOCK_LENGTH, NOW, TICK } from './clock.js';
+import {
+  ALONG_WITH,
+  CLOCK_LENGTH,
+  HIT,
+  LOOK_AT,
+  MANY_FROM,
+  MET,
+  METS,
+  NOW,
+  POSE_AT,
+  STEP_AT,
+  PRESSED_AT,
+  SHOWING,
+  TICK,
+} from './clock.js';
 import {
   DROPS,
   FIXED_LENGTH,
@@ -30,8 +44,6 @@ import {
 /** A body pressed between two edges, and the mover that this is up to. */
 export interface Crush {
   set: number;
-  /** s of stage time */
-  time: number;
   edge: number;
   /** −1 where it is not known. */
   other: number;
@@ -63,6 +75,13 @@ export interface Installed {
   readonly pose: number;
 }
 
+/** A piece that has ended, as the state was when it began. */
+export interface PastPiece {
+  readonly s: Float64Array;
+  readonly path: Float64Array;
+  readonly clock: Float64Array;
+}
+
 /** A hull whose height follows the body's. */
 type BodyHull = { -readonly [K in keyof Hull]: Hull[K] };
 
@@ -71,8 +90,13 @@ type BodyHull = { -readonly [K in keyof Hull]: Hull[K] };
  */
 export class Body {
   readonly s: Float64Array;
-  readonly path = new Float64Array(PATH_LENGTH);
-  readonly clock = new Float64Array(CLOCK_LENGTH);
+  /** Of the state: the path of the present piece, and what else there is to it. */
+  readonly path: Float64Array;
+  readonly clock: Float64Array;
+  /** Its number on its stage: what comes at the same moment comes in this order. */
+  index = 0;
+  /** How often a piece was laid at the present moment. */
+  laid = 0;
   readonly intents = new Intents();
   /** The next intent of this tick to act. */
   nextIntent = 0;
@@ -94,33 +118,26 @@ export class Body {
   readonly aroundBox = new Float64Array([1, 1, 0, 0]);
   /** What the last takeoff was lent by what moves, units/s across. */
   lentX = 0;
-  /** A mover that has to wait for this body: its set, from when on (s of stage time), and what the body is pressed between. */
-  stop: Crush | undefined = undefined;
-  /** Moments from which movers wait for it, already arranged. */
-  readonly stops: Crush[] = [];
-  /** While it is so, what would wait for the body only tells: it has been asked too often within one tick. */
-  stopsTold = false;
-  /** Whether something pushes it along in this part-tick. */
-  pushedAlong = false;
-  /** How often in a row in this tick it came to be pressed between two things that gave it no room, and the moment of the last. */
-  pressed = 0;
-  pressedAt = -Infinity;
-  /** How many part-ticks lately ended within `MANY_TIME` of one another, and the moment at which that began. */
-  many = 0;
-  manyFrom = -Infinity;
   /** The last edges met in a row, the last first; −1 for none. */
-  readonly met = new Int32Array(4).fill(-1);
+  readonly met: Float64Array;
   hull: BodyHull;
   driver: DriverOf<unknown> | undefined;
   /** Keeps what is asked of the body, where somebody wants that. */
   recorder: Recorder | undefined = undefined;
-  /** Part-ticks spent on the last tick. */
+  /** Pieces that began in a tick, and which tick that is. */
   parts = 0;
+  partsTick = -1;
+  /** Pieces that ended within a tick, so many, and which tick that was: for drawing. */
+  readonly past: PastPiece[] = [];
+  pasts = 0;
+  pastTick = -1;
   /** Every ability, in order; those that the tuning has on; of these, those that watch the path and meet contacts. */
   readonly installed: readonly Installed[];
   readonly active: Installed[] = [];
   readonly watching: Installed[] = [];
   readonly meeting: Installed[] = [];
+  /** Whether one of these has to look at every tick. */
+  isEager = false;
   /** Where the timers of active abilities stand in the state. */
   timers = new Int32Array(0);
   /** Poses and phases by number: the built-in ones, then those of the abilities. */
@@ -145,18 +162,18 @@ export class Body {
   fallingNow = 0;
   /** Whether some side of the level is more than open or a wall. */
   readonly bordered: boolean;
-  /** Where in the state it stands which zones the body is in, and what it is to movers. */
+  /** Where in the state it stands which zones the body is in, what it is to movers, and the path of its piece. */
   readonly zonesAt: number;
   readonly moversAt: number;
+  readonly pathAt: number;
   /** What the zones that it is in make of its motion: scales of gravity and top speed, and the medium's velocity, y up. */
   zoneGravity = 1;
   zonePace = 1;
   currentX = 0;
   currentY = 0;
-  /** The pose that an ability shows, or −1. */
-  showing = -1;
-  /** Where host calls are put into effect. */
+  /** Where calls of the game are put into effect; and where a mover is told to wait for the body, or to turn back. */
   onHost: (body: Body, call: HostCall) => void = () => undefined;
+  onCrush: (body: Body, crush: Crush) => void = () => undefined;
 
   constructor(
     readonly name: string,
@@ -203,7 +220,16 @@ export class Body {
     length += level.zones.length;
     this.moversAt = length;
     length += MOVER_SLOTS * level.movers.length;
+    this.pathAt = length;
+    length += PATH_LENGTH + CLOCK_LENGTH;
     this.s = new Float64Array(length);
+    this.path = this.s.subarray(this.pathAt, this.pathAt + PATH_LENGTH);
+    this.clock = this.s.subarray(this.pathAt + PATH_LENGTH);
+    this.met = this.clock.subarray(MET, MET + METS);
+    this.met.fill(-1);
+    this.clock[HIT] = this.clock[SHOWING] = -1;
+    this.clock[STEP_AT] = this.clock[POSE_AT] = this.clock[LOOK_AT] = Infinity;
+    this.clock[MANY_FROM] = this.clock[PRESSED_AT] = -Infinity;
     for (const list of [this.pressAt, this.sinceAt]) for (const at of list) if (at >= 0) this.s[at] = -1;
     this.s[HEIGHT] = motion.height;
     this.installed = abilities.map((ability, i) => {
@@ -222,6 +248,22 @@ export class Body {
     this.phases = phases;
   }
 
+  /** Whether something pushes it along in this piece. */
+  get pushedAlong(): boolean {
+    return this.clock[ALONG_WITH] === 1;
+  }
+  set pushedAlong(is: boolean) {
+    this.clock[ALONG_WITH] = is ? 1 : 0;
+  }
+
+  /** The pose that an ability shows, or −1. */
+  get showing(): number {
+    return this.clock[SHOWING]!;
+  }
+  set showing(pose: number) {
+    this.clock[SHOWING] = pose;
+  }
+
   /** Sets the width of the hitbox, after a change of tuning. */
   setWidth(width: number): void {
     this.hull = hullOf(width, this.s[HEIGHT]!, this.motion.hull.side);
@@ -238,13 +280,14 @@ export class Body {
 
   /**
    * Adds an event with the present place and velocity in the level's own axes.
-   * @param later its moment, s from now
+   * @param time its moment, s of stage time
    */
-  tell(event: EventName, later = 0): StageEvent {
+  tell(event: EventName, time = this.clock[NOW]!): StageEvent {
     const { s, ySign } = this;
-    const told = this.events.add(event, this.clock[NOW]! + later);
+    const told = this.events.add(event, time);
     told.tick = this.clock[TICK]!;
     told.who = this.name;
+    told.whose = this.index;
     const { frame } = this;
     told.x = s[X]! + frame[MX]!;
     told.y = (s[Y]! + frame[MY]!) * ySign + 0;

@@ -147,6 +147,27 @@ export function mayMeet({ reach, level }: Body, set: number, margin: number): bo
   );
 }
 
+/** Whether anything that moves may come to where the body is, now or later. */
+export function mayBeMet(body: Body): boolean {
+  const { s, frame, hull, around, level } = body;
+  const x = s[X]! + frame[MX]!;
+  const y = s[Y]! + frame[MY]!;
+  const { half, touch } = hull;
+  for (let i = 0; i < around.length; i++) {
+    const { box, route } = level.movers[around[i]! - 1]!;
+    if (!route) continue;
+    const way = route.box;
+    if (
+      box[0] + way[0] <= x + half + touch &&
+      box[2] + way[2] >= x - half - touch &&
+      box[1] + way[1] <= y + hull.height + touch &&
+      box[3] + way[3] >= y - touch
+    )
+      return true;
+  }
+  return false;
+}
+
 /** How a set moves relative to the body's frame so many seconds from now. The array is used again. */
 export function motionIn(body: Body, near: Near, from: number): Float64Array {
   if (from === 0 || near.set === 0) return near.motion;

@@ -141,7 +141,7 @@ export const OPPOSED_BY = 76;
 /** Which of the tunings that the character has had applies. */
 export const TUNED = 77;
 
-// ——— Poses and pictures. Written by `body/poses.ts` and, at a tick's start, by `body/substep.ts` ———
+// ——— Poses and pictures. Written by `body/poses.ts` ———
 
 /** The pose shown, since when; the one that wants to be shown, since when. */
 export const POSE = 78;
@@ -161,17 +161,11 @@ export const FOOTFALLS = 87;
 /** The last step: how far it moved the body up, units, and when. */
 export const STEP = 88;
 export const STEPPED = 89;
-/** Where the body was a tick ago, for drawing between ticks. */
-export const WAS_X = 90;
-export const WAS_Y = 91;
-/** For drawing between ticks: the strides run, and the picture's lag behind a step, a tick ago. */
-export const WAS_STRIDES = 92;
-export const WAS_LAG = 93;
 
 // ——— Actions ———
 
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 94;
+export const HELD_ACTIONS = 90;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */

@@ -11,28 +11,28 @@ import { AIR_SPENT, COUNTED_WALL, COYOTE, FACE, FACE_NY, GRIP, GROUND, JUMPING, 
  */
 export type JumpSource = 'ledge' | 'ground' | 'coyote' | 'wall' | 'wallCoyote' | 'air' | '';
 
-export function jumpSource(body: Body): JumpSource {
+export function jumpSource(body: Body, now = body.clock[NOW]!): JumpSource {
   const { s, motion } = body;
   if (s[SUPPORT] === ON_LEDGE) return motion.jumpOff ? '' : 'ledge';
   const fromGround = !motion.jumpOff || motion.charges;
   if (s[SUPPORT] === GROUND) return fromGround ? 'ground' : '';
   if (fromGround && motion.slopeJump && s[FACE]! >= 0 && s[FACE_NY]! > 0) return 'ground';
-  if (fromGround && coyoteOpen(body)) return 'coyote';
+  if (fromGround && coyoteOpen(body, now)) return 'coyote';
   if (motion.walls && s[WALL_USED]! < motion.wallJumps) {
     if (s[GRIP]! >= 0) return 'wall';
-    if (wallCoyoteOpen(body)) return 'wallCoyote';
+    if (wallCoyoteOpen(body, now)) return 'wallCoyote';
   }
-  return airJumpsLeft(body) > 0 && body.clock[NOW]! >= airReady(body) - SLACK ? 'air' : '';
+  return airJumpsLeft(body) > 0 && now >= airReady(body) - SLACK ? 'air' : '';
 }
 
 /** Whether a jump in the air would still count as one from the ground. */
-export function coyoteOpen({ s, clock, motion }: Body): boolean {
-  return s[COYOTE] === 1 && clock[NOW]! - s[LEFT_AT]! <= motion.coyote + SLACK;
+export function coyoteOpen({ s, clock, motion }: Body, now = clock[NOW]!): boolean {
+  return s[COYOTE] === 1 && now - s[LEFT_AT]! <= motion.coyote + SLACK;
 }
 
 /** Whether a jump away from a wall that was left would still count as one from it. */
-export function wallCoyoteOpen({ s, clock, motion }: Body): boolean {
-  return s[WALL_COYOTE] === 1 && clock[NOW]! - s[LEFT_WALL_AT]! <= motion.wallCoyote + SLACK;
+export function wallCoyoteOpen({ s, clock, motion }: Body, now = clock[NOW]!): boolean {
+  return s[WALL_COYOTE] === 1 && now - s[LEFT_WALL_AT]! <= motion.wallCoyote + SLACK;
 }
 
 /** Air jumps that are left; endless ones always leave one. */
@@ -48,8 +48,8 @@ export function airReady({ s, motion }: Body): number {
 }
 
 /** Jumps that presses could start from here without touching the ground. */
-export function jumpsLeft(body: Body): number {
-  const source = jumpSource(body);
+export function jumpsLeft(body: Body, now: number): number {
+  const source = jumpSource(body, now);
   return (source === '' || source === 'air' ? 0 : 1) + airJumpsLeft(body);
 }
 

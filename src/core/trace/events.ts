@@ -44,6 +44,8 @@ export interface StageEvent {
   /** enter, exit: the zone's name and tags. */
   zone: string;
   tags: readonly string[];
+  /** @internal The character's number on its stage. */
+  whose: number;
 }
 
 /** The fields that an event carries besides those that all have. */
@@ -141,5 +143,6 @@ function blank(): StageEvent {
     surface: '',
     zone: '',
     tags: NO_TAGS,
+    whose: 0,
   };
 }

@@ -1,0 +1,86 @@
+/**
+ * What comes next on a stage: of each entry the moment at which it is due, the earliest first, and of those due together the one with the lowest number. A binary
+ * heap over flat arrays, so that nothing is allocated.
+ */
+export class Agenda {
+  private due = new Float64Array(16);
+  private heap = new Int32Array(16);
+  /** Where each entry is in the heap. */
+  private at = new Int32Array(16);
+  private count = 0;
+
+  /** Adds an entry, due never. Entries are numbered from 0. */
+  add(): void {
+    const id = this.count++;
+    if (id === this.due.length) {
+      const longer = <A extends Float64Array | Int32Array>(from: A, to: A): A => (to.set(from as never), to);
+      this.due = longer(this.due, new Float64Array(2 * id));
+      this.heap = longer(this.heap, new Int32Array(2 * id));
+      this.at = longer(this.at, new Int32Array(2 * id));
+    }
+    this.due[id] = Infinity;
+    this.heap[id] = id;
+    this.at[id] = id;
+  }
+
+  /** The entry that comes first; there has to be one. */
+  get first(): number {
+    return this.heap[0]!;
+  }
+
+  /** Whether anything is due by a moment. */
+  isDue(by: number): boolean {
+    return this.count > 0 && this.due[this.heap[0]!]! <= by;
+  }
+
+  /** Stores the earliest moment where it comes before what is there. */
+  soonest(into: Float64Array): void {
+    if (this.count > 0 && this.due[this.heap[0]!]! < into[0]!) into[0] = this.due[this.heap[0]!]!;
+  }
+
+  /** Changes when an entry is due; Infinity for never. */
+  set(id: number, due: number): void {
+    const { due: list } = this;
+    const before = list[id]!;
+    list[id] = due;
+    if (due < before) this.rise(id);
+    else if (due > before) this.sink(id);
+  }
+
+  private comesBefore(a: number, b: number): boolean {
+    const { due } = this;
+    return due[a]! < due[b]! || (due[a] === due[b] && a < b);
+  }
+
+  private rise(id: number): void {
+    const { heap, at } = this;
+    let i = at[id]!;
+    while (i > 0) {
+      const above = (i - 1) >> 1;
+      const other = heap[above]!;
+      if (!this.comesBefore(id, other)) break;
+      heap[i] = other;
+      at[other] = i;
+      i = above;
+    }
+    heap[i] = id;
+    at[id] = i;
+  }
+
+  private sink(id: number): void {
+    const { heap, at, count } = this;
+    let i = at[id]!;
+    for (;;) {
+      let below = 2 * i + 1;
+      if (below >= count) break;
+      if (below + 1 < count && this.comesBefore(heap[below + 1]!, heap[below]!)) below++;
+      const other = heap[below]!;
+      if (!this.comesBefore(other, id)) break;
+      heap[i] = other;
+      at[other] = i;
+      i = below;
+    }
+    heap[i] = id;
+    at[id] = i;
+  }
+}

@@ -1,0 +1,207 @@
+import { beginPiece, cutPiece, doDue, dueOf } from '../body/substep.js';
+import { beginStop } from '../contact/crush.js';
+import { GOES_ON, type Moving, STOPS, TURNS } from '../movers/moving.js';
+import type { Body, Crush } from '../state/body.js';
+import { KIND, NOT_LAID, NOW, TICK } from '../state/clock.js';
+import { FRAME, HOLDS_UP, MEETS, MOVER_SLOTS } from '../state/layout.js';
+import { LEFT_STOP } from '../tolerance.js';
+import { Agenda } from './agenda.js';
+import type { Telling } from './telling.js';
+import { TICKS, TIME } from './time.js';
+
+/**
+ * What is due on a stage, earliest first, and nothing else. At one moment: movers that go on; what is told and what ends, of each body; events; what the game asks;
+ * then the next pieces are laid, presses first. Of bodies, in the order in which they came. A mover that a crush stops, stops at that moment, and whatever may
+ * meet it is laid anew.
+ */
+export class Play {
+  private readonly agenda = new Agenda();
+  /** Bodies whose next piece is to be laid at the present moment, and whether each of them is among these. */
+  private readonly waiting: Body[] = [];
+  private queued = new Uint8Array(16);
+  /** The moments of what is next: in an array, so that nothing is boxed. */
+  private readonly next = new Float64Array(2);
+  /** The body whose piece is being laid. */
+  private laying: Body | undefined = undefined;
+  /** When the next tick starts, s of stage time: within a tick its end. */
+  nextStart = 0;
+
+  constructor(
+    private readonly bodies: readonly Body[],
+    /** The stage's clock. */
+    private readonly clock: Float64Array,
+    private readonly telling: Telling,
+    private readonly moving: Moving | undefined,
+  ) {
+    this.next[MOVERS] = Infinity;
+  }
+
+  /** A body has come. */
+  enter(body: Body): void {
+    this.agenda.add();
+    if (body.index >= this.queued.length) {
+      const longer = new Uint8Array(2 * body.index);
+      longer.set(this.queued);
+      this.queued = longer;
+    }
+    this.bring(body);
+  }
+
+  /** What is asked of a body may be due earlier than what was. */
+  plan(body: Body): void {
+    if (this.queued[body.index] === 0) this.agenda.set(body.index, dueOf(body));
+  }
+
+  /** Within a tick: the state is that of another moment, and the tick ends there. */
+  private isOver = false;
+
+  /** The state is another one. */
+  renew(): void {
+    this.isOver = true;
+    this.waiting.length = 0;
+    this.queued.fill(0);
+    for (const body of this.bodies) {
+      if (body.clock[KIND] === NOT_LAID) this.await(body);
+      else this.plan(body);
+    }
+    this.planMovers();
+    this.nextStart = this.clock[TIME]!;
+  }
+
+  /** Ends the piece of a body at the present moment, so that it can be given another motion. */
+  bring(body: Body): void {
+    const now = this.clock[TIME]!;
+    body.clock[TICK] = this.clock[TICKS]!;
+    cutPiece(body, now);
+    if (body.clock[KIND] === NOT_LAID && body !== this.laying) {
+      body.clock[NOW] = now;
+      this.await(body);
+    }
+  }
+
+  /** The same of all bodies, but for one. */
+  bringAll(but?: Body): void {
+    for (const body of this.bodies) if (body !== but) this.bring(body);
+  }
+
+  /** The same at a tick's start or end, where something sets off or has come. */
+  wakeAll(time: number): void {
+    this.clock[TIME] = time;
+    this.bringAll();
+  }
+
+  private await(body: Body): void {
+    if (this.queued[body.index] === 1) return;
+    this.queued[body.index] = 1;
+    this.waiting.push(body);
+    this.agenda.set(body.index, Infinity);
+  }
+
+  /** Those who have an ability that looks at every tick are asked at its start. */
+  wakeEager(): void {
+    for (const body of this.bodies) if (body.isEager) this.bring(body);
+  }
+
+  /** Does all that is due by a moment. @returns whether that has come: not where somebody has gone to another moment meanwhile */
+  run(end: number): boolean {
+    const { agenda, next, clock, bodies, telling, waiting } = this;
+    this.isOver = false;
+    for (;;) {
+      next[FIRST] = next[MOVERS]!;
+      agenda.soonest(next);
+      if (waiting.length > 0) next[FIRST] = clock[TIME]!;
+      if (!(next[FIRST]! <= end)) break;
+      if (next[FIRST]! > clock[TIME]!) clock[TIME] = next[FIRST]!;
+      const now = clock[TIME]!;
+      if (next[MOVERS]! <= now) this.goOn(now);
+      while (agenda.isDue(now)) {
+        const body = bodies[agenda.first]!;
+        body.clock[TICK] = clock[TICKS]!;
+        if (doDue(body, now)) this.await(body);
+        else agenda.set(body.index, dueOf(body));
+      }
+      if (telling.isDue) telling.tellAt(now);
+      if (this.isOver) return false;
+      while (waiting.length > 0) {
+        if (waiting.length > 1) waiting.sort(byIndex);
+        const count = waiting.length;
+        for (let i = 0; i < count; i++) this.lay(waiting[i]!);
+        waiting.copyWithin(0, count);
+        waiting.length -= count;
+        if (telling.isDue) telling.tellAt(now);
+        if (this.isOver) return false;
+      }
+      if (this.moving !== undefined) this.planMovers();
+    }
+    clock[TIME] = end;
+    return true;
+  }
+
+  private lay(body: Body): void {
+    this.queued[body.index] = 0;
+    body.clock[TICK] = this.clock[TICKS]!;
+    this.laying = body;
+    beginPiece(body);
+    this.laying = undefined;
+    if (this.queued[body.index] === 0) this.agenda.set(body.index, dueOf(body));
+  }
+
+  /** A body is crushed by a mover that waits for it, or turns back: from this moment on, for everyone. */
+  crush(body: Body, crush: Crush): void {
+    const now = body.clock[NOW]!;
+    this.moving!.switch(crush.set, now, crush.turns ? TURNS : STOPS);
+    beginStop(body, crush);
+    this.wake(crush.set, body);
+  }
+
+  /** Whatever may meet a mover is laid anew: that goes another way. */
+  private wake(set: number, but?: Body): void {
+    for (const body of this.bodies) {
+      const { s, around, moversAt } = body;
+      const meets = s[FRAME] === set || around.includes(set) || s[moversAt + MOVER_SLOTS * (set - 1)] !== MEETS;
+      if (meets && body !== but) this.bring(body);
+    }
+  }
+
+  /** When the next of the movers that wait goes on: just after the last of those that held it up has let it go. At that very moment it would meet them as they were. */
+  private planMovers(): void {
+    this.next[MOVERS] = Infinity;
+    const { moving } = this;
+    if (moving === undefined || moving.waiting === 0) return;
+    for (let set = 1; set <= moving.movers.length; set++) {
+      const time = this.goesOnAt(set);
+      if (time < this.next[MOVERS]!) this.next[MOVERS] = time;
+    }
+  }
+
+  private goesOnAt(set: number): number {
+    const now = this.clock[TIME]!;
+    const moving = this.moving!;
+    if (!moving.waitsAt(set, now)) return Infinity;
+    let time = moving.waitsSince(set, now);
+    for (const { s, moversAt } of this.bodies) {
+      const at = moversAt + MOVER_SLOTS * (set - 1);
+      if (s[at] === HOLDS_UP) return Infinity;
+      if (s[at] === MEETS && s[at + 1]! + LEFT_STOP > time) time = s[at + 1]! + LEFT_STOP;
+    }
+    return time;
+  }
+
+  private goOn(now: number): void {
+    const moving = this.moving!;
+    for (let set = 1; set <= moving.movers.length; set++) {
+      if (this.goesOnAt(set) > now) continue;
+      moving.switch(set, now, GOES_ON);
+      this.wake(set);
+    }
+    this.planMovers();
+  }
+}
+
+/** The next moment of all, and that of the movers. */
+const FIRST = 0;
+const MOVERS = 1;
+
+function byIndex(a: Body, b: Body): number {
+  return a.index - b.index;
+}

@@ -1,0 +1,11 @@
+/** The stage's clock: the present moment; ticks since it began; ticks since their length last changed, the time at which it did. */
+export const TIME = 0;
+export const TICKS = 1;
+export const COUNT = 2;
+export const BASE = 3;
+/** The length of a tick, s, and the whole rate it belongs to, per second; 0 where there is none. */
+export const LENGTH = 4;
+export const RATE = 5;
+/** How long the last tick was, s. */
+export const LASTED = 6;
+export const STAGE_CLOCK = 7;
