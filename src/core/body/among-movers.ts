@@ -9,7 +9,7 @@ import { tellAboard } from '../contact/riding.js';
 import { HOLDS, MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { HIT, MANY_COUNT, MANY_FROM, NOW, PRESSED_AT, PRESSED_COUNT, ROW_COUNT } from '../state/clock.js';
-import { isMet, placeSets } from '../state/frame.js';
+import { isAround, isMet, placeSets } from '../state/frame.js';
 import { EDGE, FACE, FRAME, GROUND, HEAD, SUPPORT, VX, VY, WALL, X, Y } from '../state/layout.js';
 import { PX, PY, cutAt } from '../sweep/path.js';
 import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
@@ -38,7 +38,7 @@ function forgetFar(body: Body): void {
   for (let i = 0; i < CONTACTS.length; i++) {
     const e = s[CONTACTS[i]!]!;
     const set = e < 0 ? 0 : terrain.set[e]!;
-    if (set > 0 && set !== s[FRAME] && (!body.around.includes(set) || !isMet(body, set))) s[CONTACTS[i]!] = -1;
+    if (set > 0 && set !== s[FRAME] && (!isAround(body, set) || !isMet(body, set))) s[CONTACTS[i]!] = -1;
   }
 }
 

@@ -33,13 +33,14 @@ export function takeIntents(body: Body): boolean {
 }
 
 /** Drops what leaves everything as it is, of the intents whose moment has come. @returns whether any is left */
-export function dropIdle(body: Body, now: number): boolean {
+export function dropIdle(body: Body, at: Float64Array): boolean {
   const { s, intents } = body;
+  const now = at[0]!;
   for (; body.nextIntent < intents.count && intents.time[body.nextIntent]! <= now; body.nextIntent++) {
     const i = body.nextIntent;
     if (intents.action[i] === HOST) return true;
-    const at = body.heldAt[intents.action[i]!] ?? -1;
-    if (s[DEAF] === 0 && at >= 0 && s[at] !== intents.value[i]) return true;
+    const held = body.heldAt[intents.action[i]!] ?? -1;
+    if (s[DEAF] === 0 && held >= 0 && s[held] !== intents.value[i]) return true;
   }
   return false;
 }

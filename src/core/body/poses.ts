@@ -1,6 +1,6 @@
 import { SLACK } from '../tolerance.js';
 import type { Body } from '../state/body.js';
-import { NOW, POSE_AT } from '../state/clock.js';
+import { NOW, POSE_AT, POSE_NOW } from '../state/clock.js';
 import type { Motion } from '../tuning/motion.js';
 import { APEX, AT_APEX, BRAKE, FALLING, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, type PoseName, RISING, RUNNING, SHOWS_FOR, SHOWS_FROM, SLIDE, SLIP, SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WISH } from '../state/layout.js'; // prettier-ignore
 
@@ -33,8 +33,16 @@ function share(time: number, whole: number): number {
  * Which pose to show. A takeoff and a touchdown show at once, and so does what follows the landing pose; any other
  * change is shown once it has lasted `pose.settle` seconds, so that flickers never are.
  */
-export function updatePose(body: Body, now = body.clock[NOW]!): void {
-  choosePose(body, now);
+export function updatePose(body: Body): void {
+  body.clock[POSE_NOW] = body.clock[NOW]!;
+  choosePose(body);
+  planPose(body);
+}
+
+/** The moment has come at which the pose may change by itself. */
+export function waitedForPose(body: Body): void {
+  body.clock[POSE_NOW] = body.clock[POSE_AT]!;
+  choosePose(body);
   planPose(body);
 }
 
@@ -46,11 +54,12 @@ function planPose({ s, motion, clock }: Body): void {
     clock[POSE_AT] = s[LANDED]! + motion.poseLand;
 }
 
-function choosePose(body: Body, now: number): void {
-  const { s, motion } = body;
+function choosePose(body: Body): void {
+  const { s, motion, clock } = body;
+  const now = clock[POSE_NOW]!;
   if (s[WANT] !== s[POSE] && now - s[WANT_SINCE]! >= motion.poseSettle - SLACK)
     show(body, s[WANT]!, s[WANT_SINCE]! + motion.poseSettle);
-  const want = wanted(body, now);
+  const want = wanted(body);
   if (want === s[WANT]) return;
   const before = s[WANT]!;
   s[WANT] = want;
@@ -68,7 +77,7 @@ function show({ s }: Body, pose: number, since: number): void {
   s[WANT_SINCE] = since;
 }
 
-function wanted(body: Body, now: number): number {
+function wanted(body: Body): number {
   const { s } = body;
   if (body.showing >= 0) return body.showing;
   if (s[PHASE] === SLIP) return SLIDE;
@@ -76,7 +85,7 @@ function wanted(body: Body, now: number): number {
   const wish = s[WISH]!;
   const v = s[VX]!;
   if (wish === 0 || (v === 0 && s[WALL]! >= 0)) {
-    if (now - s[LANDED]! < body.motion.poseLand - SLACK) return LAND;
+    if (body.clock[POSE_NOW]! - s[LANDED]! < body.motion.poseLand - SLACK) return LAND;
     return v === 0 ? IDLE : BRAKE;
   }
   return wish * v < 0 ? TURN : RUNNING;

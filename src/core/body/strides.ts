@@ -53,15 +53,17 @@ function planStep({ s, path, clock, motion }: Body): void {
 /** The foot comes down: nothing else changes. */
 export function footfall(body: Body): void {
   const { clock } = body;
-  tellFootfall(body, clock[STEP_AT]!);
+  tellFootfall(body, STEP_AT);
   clock[STEPS_HERE]! += 1;
   planStep(body);
 }
 
-function tellFootfall(body: Body, time: number): void {
+/** @param when where in the clock its moment stands */
+function tellFootfall(body: Body, when: number): void {
   const { s, path, clock, frame } = body;
-  const t = time - clock[NOW]!;
-  const told = body.tell('footfall', time);
+  const t = clock[when]! - clock[NOW]!;
+  const told = body.tell('footfall');
+  told.time = clock[when]!;
   // What carries the body has moved on no further yet than where the piece began.
   told.x = xAt(path, t) + (frame[MX]! + t * (frame[MVX]! + (t * frame[MAX]!) / 2)) + 0;
   told.y = (yAt(path, t) + (frame[MY]! + t * (frame[MVY]! + (t * frame[MAY]!) / 2))) * body.ySign + 0;
@@ -76,7 +78,7 @@ export function sumStrides(body: Body): void {
   if (clock[STEPS_WAY] === 0) return;
   let left = s[STRIDE]! + strode(path, clock, path[AT]!) - clock[STEPS_HERE]! * motion.halfStride;
   // At the end of a piece rounding decides nothing: what is as good as there has come.
-  for (; left >= motion.halfStride - motion.touch; left -= motion.halfStride) tellFootfall(body, clock[ENDS_AT]!);
+  for (; left >= motion.halfStride - motion.touch; left -= motion.halfStride) tellFootfall(body, ENDS_AT);
   s[STRIDE] = left > 0 ? left : 0;
   clock[STEPS_WAY] = 0;
 }

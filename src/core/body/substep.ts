@@ -7,7 +7,7 @@ import { firstOf, followed, unfollowed } from '../contact/first-touch.js';
 import { pressOnto } from '../contact/lip.js';
 import { tellAboard } from '../contact/riding.js';
 import type { Body } from '../state/body.js';
-import { COMES_OUT, GOES, HIT, HIT_NX, HIT_NY, KIND, LOOK_AT, NOT_LAID, NOW, POSE_AT, ROW_COUNT, ROW_START, STAYS, STEP_AT, STUCK, SUPPORT_ENDS, TICK, ENDS_AT } from '../state/clock.js'; // prettier-ignore
+import { COMES_OUT, DUE, ENDS_AT, GOES, HIT, HIT_NX, HIT_NY, KIND, LOOK_AT, NOT_LAID, NOW, POSE_AT, ROW_COUNT, ROW_START, STAYS, STEP_AT, STUCK, SUPPORT_ENDS, TICK } from '../state/clock.js'; // prettier-ignore
 import { EDGE, FREEING, GROUND, SUPPORT, VX, VY, WALL } from '../state/layout.js';
 import { AT, T, locate } from '../sweep/path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
@@ -24,7 +24,7 @@ import { advance, layPath, passTime } from './drive.js';
 import { dropIdle, takeIntents } from './intents.js';
 import { senseZones } from './zones.js';
 import { letGo } from './let-go.js';
-import { updatePose } from './poses.js';
+import { updatePose, waitedForPose } from './poses.js';
 import { run } from './run.js';
 import { sense } from './sense.js';
 import { keepPast } from './sight.js';
@@ -143,9 +143,13 @@ export function endPiece(body: Body): void {
   if (body.moving !== undefined && !isPressedInto(body)) comesToNoEnd(body);
 }
 
-/** Ends the present piece before its end, at a moment: something has come that it was not laid for. */
-export function cutPiece(body: Body, moment: number): void {
+/**
+ * Ends the present piece before its end: something has come that it was not laid for.
+ * @param now an array that begins with the moment, s of stage time: handed over like that, it is not boxed
+ */
+export function cutPiece(body: Body, now: Float64Array): void {
   const { clock, path } = body;
+  const moment = now[0]!;
   if (clock[KIND] === NOT_LAID || !(moment < clock[ENDS_AT]!)) return;
   const kind = clock[KIND]!;
   const from = clock[NOW]!;
@@ -162,26 +166,28 @@ export function cutPiece(body: Body, moment: number): void {
   if (moment !== from) body.laid = 0;
 }
 
-/** The next moment at which something is to be done about a body, s of stage time. */
-export function dueOf({ clock, intents, nextIntent }: Body): number {
+/** Finds the next moment at which something is to be done about a body, s of stage time; left in its clock. */
+export function findDue({ clock, intents, nextIntent }: Body): void {
   let due = clock[KIND] === NOT_LAID ? clock[NOW]! : clock[ENDS_AT]!;
   if (clock[STEP_AT]! < due) due = clock[STEP_AT]!;
   if (clock[POSE_AT]! < due) due = clock[POSE_AT]!;
   if (nextIntent < intents.count && intents.time[nextIntent]! < due) due = intents.time[nextIntent]!;
-  return due;
+  clock[DUE] = due;
 }
 
 /**
  * Does what is due: tells what is only told, and ends the piece where its time has come or something is asked.
+ * @param at an array that begins with the present moment, s of stage time
  * @returns whether a new piece is to be laid
  */
-export function doDue(body: Body, now: number): boolean {
+export function doDue(body: Body, at: Float64Array): boolean {
   const { clock } = body;
+  const now = at[0]!;
   while (clock[STEP_AT]! <= now) footfall(body);
-  if (clock[POSE_AT]! <= now) updatePose(body, now);
+  if (clock[POSE_AT]! <= now) waitedForPose(body);
   if (clock[KIND] !== NOT_LAID) {
     if (clock[ENDS_AT]! <= now) endPiece(body);
-    else if (body.nextIntent < body.intents.count && dropIdle(body, now)) cutPiece(body, now);
+    else if (body.nextIntent < body.intents.count && dropIdle(body, at)) cutPiece(body, at);
   }
   return clock[KIND] === NOT_LAID;
 }

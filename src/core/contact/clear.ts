@@ -1,7 +1,7 @@
 import { APART, BEYOND_APART } from '../tolerance.js';
 import { HOLDS, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { NOW } from '../state/clock.js';
+import { ENTANGLED, NOW } from '../state/clock.js';
 import { MOVER_SLOTS, PASSES, TOLD, X, Y } from '../state/layout.js';
 import type { Hull } from '../sweep/hull.js';
 import type { Near } from '../sweep/near.js';
@@ -31,7 +31,8 @@ function look(body: Body, set: number): Near {
 
 /** Ends the piece at the first moment at which the body is apart from a mover that it does not meet. */
 export function cutWhereClear(body: Body): void {
-  const { s, moversAt, level } = body;
+  const { s, moversAt, level, clock } = body;
+  if (clock[ENTANGLED] === 0) return;
   for (let i = 0; i < level.movers.length; i++) {
     const what = s[moversAt + MOVER_SLOTS * i]!;
     if (what === PASSES || what === TOLD) cutWhereApartFrom(body, i + 1);

@@ -1,7 +1,7 @@
 import { dropInto } from './drop.js';
 import { MX, MY } from '../movers/moving.js';
 import type { Body, Crush } from '../state/body.js';
-import { NOW } from '../state/clock.js';
+import { ENTANGLED, NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
 import { EASING, EDGE, FACE, FRAME, FREEING, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
 import { cutAt } from '../sweep/path.js';
@@ -90,6 +90,7 @@ function letThrough(body: Body, set: number, how: typeof PASSES | typeof TOLD, s
   const { s, terrain } = body;
   const at = body.moversAt + MOVER_SLOTS * (set - 1);
   s[at] = how;
+  countEntangled(body);
   const falls = sides && s[SUPPORT] !== GROUND;
   s[at + 1] = falls ? 1 : 0;
   for (const contact of CONTACTS)
@@ -102,7 +103,8 @@ function letThrough(body: Body, set: number, how: typeof PASSES | typeof TOLD, s
 }
 
 /** Whether it is told that something presses the body from both sides: it falls on, and goes nowhere else. */
-export function isPinched({ s, moversAt, level }: Body): boolean {
+export function isPinched({ s, moversAt, level, clock }: Body): boolean {
+  if (clock[ENTANGLED] === 0) return false;
   for (let i = 0; i < level.movers.length; i++) if (fallsIn(s, moversAt + MOVER_SLOTS * i)) return true;
   return false;
 }
@@ -126,6 +128,7 @@ export function beginStop(body: Body, crush: Crush): void {
   if (!moving!.waitsAt(crush.set, clock[NOW]!)) return;
   if (s[at] !== HOLDS_UP) tellCrushed(body, crush);
   s[at] = HOLDS_UP;
+  countEntangled(body);
   s[at + 1] = crush.edge;
   s[at + 2] = crush.other;
 }
@@ -145,9 +148,16 @@ function whatIs({ terrain, level }: Body, e: number): string {
   return kind === FLOOR ? 'floor' : kind === CEILING ? 'ceiling' : kind === SLANTED ? 'slope' : 'wall';
 }
 
+/** Counts the movers that it does not simply meet. */
+function countEntangled({ s, moversAt, level, clock }: Body): void {
+  clock[ENTANGLED] = 0;
+  for (let i = 0; i < level.movers.length; i++) if (s[moversAt + MOVER_SLOTS * i] !== MEETS) clock[ENTANGLED]! += 1;
+}
+
 /** Lets go on what need not wait any more, and meets again what the body is clear of. */
 export function senseMovers(body: Body): void {
   const { s, moversAt, level, clock } = body;
+  if (clock[ENTANGLED] === 0) return;
   for (let i = 0; i < level.movers.length; i++) {
     const at = moversAt + MOVER_SLOTS * i;
     if (s[at] === MEETS) continue;
@@ -159,6 +169,7 @@ export function senseMovers(body: Body): void {
     } else if (isIn(body, i + 1)) continue;
     else s[at + 1] = 0;
     s[at] = MEETS;
+    countEntangled(body);
     placeSets(body);
   }
 }
@@ -166,6 +177,7 @@ export function senseMovers(body: Body): void {
 /** Cuts the path where something that waits for the body may go on. */
 export function cutWhereFree(body: Body): void {
   const { s, moversAt, level, path, clock } = body;
+  if (clock[ENTANGLED] === 0) return;
   for (let i = 0; i < level.movers.length; i++) {
     const at = moversAt + MOVER_SLOTS * i;
     if (s[at] !== HOLDS_UP) continue;
@@ -183,7 +195,8 @@ export function cutWhereFree(body: Body): void {
 }
 
 /** Whether the body stays put, told that it is crushed, until it is clear. */
-export function staysPut({ s, moversAt, level }: Body): boolean {
+export function staysPut({ s, moversAt, level, clock }: Body): boolean {
+  if (clock[ENTANGLED] === 0) return false;
   for (let i = 0; i < level.movers.length; i++) {
     const at = moversAt + MOVER_SLOTS * i;
     if (s[at] === TOLD && !fallsIn(s, at)) return true;

@@ -4,7 +4,7 @@ import { TIP } from '../tolerance.js';
 import { MX, MY } from '../movers/moving.js';
 import { type Hull, foremost } from '../sweep/hull.js';
 import { PX, PY, T, cutAt, xAt, yAt } from '../sweep/path.js';
-import { isNear, pathTo } from '../state/frame.js';
+import { isAround, isNear, pathTo } from '../state/frame.js';
 import type { Body } from '../state/body.js';
 import { DROPPED, DROPS, FRAME, HEIGHT, X, Y } from '../state/layout.js';
 import { FOUND_EDGE, at, findGround } from './ground.js';
@@ -51,7 +51,7 @@ export function senseDropped(body: Body): void {
 function isDropping(body: Body, piece: number): boolean {
   const { s, terrain } = body;
   const set = terrain.set[piece]!;
-  if (set > 0 && set !== s[FRAME] && !body.around.includes(set)) return false;
+  if (set > 0 && set !== s[FRAME] && !isAround(body, set)) return false;
   const { motion } = body.nears[set]!;
   return isOnTheWay(body, piece, s[X]! - motion[MX]!, s[Y]! - motion[MY]!);
 }
@@ -99,7 +99,7 @@ export function cutWhereThrough(body: Body): void {
   for (let i = 0; i < DROPS && dropped[i]! >= 0; i++) {
     const set = terrain.set[dropped[i]!]!;
     const near = body.nears[set]!;
-    if (set > 0 && set !== body.s[FRAME] && (!body.around.includes(set) || !isNear(body, near))) continue;
+    if (set > 0 && set !== body.s[FRAME] && (!isAround(body, set) || !isNear(body, near))) continue;
     const seen = pathTo(body, set);
     listMoments(body, seen, dropped[i]!);
     for (const t of moments) {

@@ -77,7 +77,10 @@ function isLifted(body: Body): boolean {
   clock[Y_END_SPEED] = vy + clock[X_ENDS]! * path[PAY]!;
   s[EASING] = 0;
   body.pushedAlong = true;
-  for (const near of body.nears) near.pusher = near.set === terrain.set[s[WALL]!] ? s[WALL]! : -1;
+  for (let i = 0; i < body.setCount; i++) {
+    const near = body.sets[i]!;
+    near.pusher = near.set === terrain.set[s[WALL]!] ? s[WALL]! : -1;
+  }
   return true;
 }
 

@@ -53,9 +53,9 @@ export function followed(body: Body): void {
   for (let i = 0; i < body.setCount; i++) follows(body, body.sets[i]!);
 }
 
-export function unfollowed({ nears }: Body): void {
-  for (let i = 0; i < nears.length; i++) {
-    const near = nears[i]!;
+export function unfollowed({ sets, setCount }: Body): void {
+  for (let i = 0; i < setCount; i++) {
+    const near = sets[i]!;
     near.support = near.support2 = near.joint = near.pusher = near.pusherJoint = -1;
   }
 }

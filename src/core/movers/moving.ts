@@ -43,6 +43,9 @@ export const GOES_ON = 0;
 export const STOPS = 1;
 export const TURNS = 2;
 
+/** No tick is longer than this, s. */
+const OLD = 10;
+
 /** After the numbers of a state: how long it goes on like that, s. */
 const LASTS = MOVER_NUMBERS;
 const NO_VELOCITY = new Float64Array(MOTION_LENGTH);
@@ -53,6 +56,8 @@ export class Moving {
   readonly s: Float64Array;
   /** What was found last. */
   readonly at = new Float64Array(MOTION_LENGTH);
+  /** The moment to look at, s of stage time; and that on the mover's own clock. */
+  readonly moment = new Float64Array(2);
   /** The present tick, s of stage time. */
   private start = 0;
   private end = 0;
@@ -97,6 +102,11 @@ export class Moving {
       any = true;
     }
     return any;
+  }
+
+  /** Whether the game moves any of them. */
+  get hasFree(): boolean {
+    return this.free.length > 0;
   }
 
   /** The state is another one, at a moment between two ticks. */
@@ -168,12 +178,21 @@ export class Moving {
 
   /** Where a mover is at a moment from the last change of it on; left in `at`. */
   locate(set: number, time: number): void {
-    const { now, at, s } = this;
+    this.moment[0] = time;
+    this.locateNow(set);
+  }
+
+  /** The same at the moment in `moment`: handed over in an array, it is not boxed. */
+  locateNow(set: number): void {
+    const { now, at, s, moment } = this;
+    const time = moment[0]!;
     const { route } = this.movers[set - 1]!;
     const base = (set - 1) * MOVER_NUMBERS;
     if (s[base + GOING] === ALONG) {
-      if (route) this.onRoute(route, time - s[base + BEHIND]!);
-      else this.onWay(base, time);
+      if (route) {
+        moment[1] = time - s[base + BEHIND]!;
+        this.onRoute(route);
+      } else this.onWay(base, time);
       return;
     }
     this.look(set, time);
@@ -182,7 +201,10 @@ export class Moving {
     const own = waits ? now[OWN]! : going === BACK ? now[OWN]! - (time - now[SINCE]!) : time - now[BEHIND]!;
     if (!route) this.onWay(base, waits ? s[base + PLACED]! : time);
     else if (going === BACK || going === WAITS_BACK) this.onWayBack(route, own);
-    else this.onRoute(route, own);
+    else {
+      moment[1] = own;
+      this.onRoute(route);
+    }
     if (waits) {
       at[MVX] = at[MVY] = at[MAX] = at[MAY] = 0;
       at[HOLDS] = Infinity;
@@ -206,8 +228,9 @@ export class Moving {
   }
   private readonly kept = new Float64Array(MOVER_NUMBERS);
 
-  /** Keeps how a mover went until a moment. */
+  /** Keeps how a mover went until a moment, and forgets what is older than any tick. */
   private keepPast(set: number, until: number): void {
+    if (this.pasts > 0 && this.past[this.pasts - 1]!.until < until - OLD) this.pasts = 0;
     const one = (this.past[this.pasts] ??= { set, until, numbers: new Float64Array(MOVER_NUMBERS) });
     one.set = set;
     one.until = until;
@@ -247,8 +270,9 @@ export class Moving {
     at[HOLDS] = t;
   }
 
-  private onRoute(route: CompiledRoute, own: number): void {
+  private onRoute(route: CompiledRoute): void {
     const { at } = this;
+    const own = this.moment[1]!;
     const { lap, laps, start } = route;
     const count = start.length - 1;
     const whole = Math.floor((own + SAME_MOVE) / lap);

@@ -38,13 +38,23 @@ export class Agenda {
     if (this.count > 0 && this.due[this.heap[0]!]! < into[0]!) into[0] = this.due[this.heap[0]!]!;
   }
 
-  /** Changes when an entry is due; Infinity for never. */
-  set(id: number, due: number): void {
-    const { due: list } = this;
-    const before = list[id]!;
-    list[id] = due;
-    if (due < before) this.rise(id);
-    else if (due > before) this.sink(id);
+  /**
+   * Changes when an entry is due.
+   * @param from, at where its moment stands: handed over in an array, it is not boxed
+   */
+  set(id: number, from: Float64Array, at: number): void {
+    const { due } = this;
+    const before = due[id]!;
+    due[id] = from[at]!;
+    if (due[id]! < before) this.rise(id);
+    else if (due[id]! > before) this.sink(id);
+  }
+
+  /** Lets an entry be due never. */
+  never(id: number): void {
+    if (this.due[id] === Infinity) return;
+    this.due[id] = Infinity;
+    this.sink(id);
   }
 
   private comesBefore(a: number, b: number): boolean {

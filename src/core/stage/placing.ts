@@ -3,7 +3,7 @@ import { startFreeing } from '../body/push-out.js';
 import { isInside } from '../contact/inside.js';
 import { standHere } from '../contact/stance.js';
 import type { Body } from '../state/body.js';
-import { NOW } from '../state/clock.js';
+import { ENTANGLED, NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
 import { ABOARD, CORNERED, COUNTED_WALL, DEAF, EDGE, FACE, FACED_X, FACING, FALL, FALLING, FIRST, GRIP, GRIP_SIDE, GROUND, HEAD, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT_EDGE, POSE, POSE_SINCE, RIDGE_AT, SUPPORT, TUNED, USED_PRESS, VX, VY, WALL, WANT, WANT_SINCE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import type { CompiledLevel } from '../terrain/world.js';
@@ -56,6 +56,7 @@ export function putAt(body: Body, spot: Spot): void {
   const { s, ySign, nears } = body;
   const aboard = s[ABOARD]!;
   s.fill(0, body.moversAt, body.moversAt + MOVER_SLOTS * body.level.movers.length);
+  body.clock[ENTANGLED] = 0;
   for (let i = 0; i < HELD_ACTIONS; i++) if (!KEPT_NUMBERS.includes(i)) s[i] = 0;
   for (const { base, ability } of body.installed) s.fill(0, base, base + ability.size);
   for (const at of body.pressAt) if (at >= 0) s[at] = -1;

@@ -1,13 +1,14 @@
-import { beginPiece, cutPiece, doDue, dueOf } from '../body/substep.js';
+import { isAround } from '../state/frame.js';
+import { beginPiece, cutPiece, doDue, findDue } from '../body/substep.js';
 import { beginStop } from '../contact/crush.js';
 import { GOES_ON, type Moving, STOPS, TURNS } from '../movers/moving.js';
 import type { Body, Crush } from '../state/body.js';
-import { KIND, NOT_LAID, NOW, TICK } from '../state/clock.js';
+import { DUE, KIND, NOT_LAID, NOW, TICK } from '../state/clock.js';
 import { FRAME, HOLDS_UP, MEETS, MOVER_SLOTS } from '../state/layout.js';
 import { LEFT_STOP } from '../tolerance.js';
 import { Agenda } from './agenda.js';
 import type { Telling } from './telling.js';
-import { TICKS, TIME } from './time.js';
+import { END, TICKS, TIME } from './time.js';
 
 /**
  * What is due on a stage, earliest first, and nothing else. At one moment: movers that go on; what is told and what ends, of each body; events; what the game asks;
@@ -18,13 +19,12 @@ export class Play {
   private readonly agenda = new Agenda();
   /** Bodies whose next piece is to be laid at the present moment, and whether each of them is among these. */
   private readonly waiting: Body[] = [];
+  private count = 0;
   private queued = new Uint8Array(16);
   /** The moments of what is next: in an array, so that nothing is boxed. */
   private readonly next = new Float64Array(2);
   /** The body whose piece is being laid. */
   private laying: Body | undefined = undefined;
-  /** When the next tick starts, s of stage time: within a tick its end. */
-  nextStart = 0;
 
   constructor(
     private readonly bodies: readonly Body[],
@@ -49,7 +49,9 @@ export class Play {
 
   /** What is asked of a body may be due earlier than what was. */
   plan(body: Body): void {
-    if (this.queued[body.index] === 0) this.agenda.set(body.index, dueOf(body));
+    if (this.queued[body.index] === 1) return;
+    findDue(body);
+    this.agenda.set(body.index, body.clock, DUE);
   }
 
   /** Within a tick: the state is that of another moment, and the tick ends there. */
@@ -58,21 +60,20 @@ export class Play {
   /** The state is another one. */
   renew(): void {
     this.isOver = true;
-    this.waiting.length = 0;
+    this.count = 0;
     this.queued.fill(0);
     for (const body of this.bodies) {
       if (body.clock[KIND] === NOT_LAID) this.await(body);
       else this.plan(body);
     }
     this.planMovers();
-    this.nextStart = this.clock[TIME]!;
   }
 
   /** Ends the piece of a body at the present moment, so that it can be given another motion. */
   bring(body: Body): void {
     const now = this.clock[TIME]!;
     body.clock[TICK] = this.clock[TICKS]!;
-    cutPiece(body, now);
+    cutPiece(body, this.clock);
     if (body.clock[KIND] === NOT_LAID && body !== this.laying) {
       body.clock[NOW] = now;
       this.await(body);
@@ -84,17 +85,17 @@ export class Play {
     for (const body of this.bodies) if (body !== but) this.bring(body);
   }
 
-  /** The same at a tick's start or end, where something sets off or has come. */
-  wakeAll(time: number): void {
-    this.clock[TIME] = time;
-    this.bringAll();
-  }
-
   private await(body: Body): void {
     if (this.queued[body.index] === 1) return;
     this.queued[body.index] = 1;
-    this.waiting.push(body);
-    this.agenda.set(body.index, Infinity);
+    this.waiting[this.count++] = body;
+    this.agenda.never(body.index);
+  }
+
+  /** Whether nothing is due by a moment. */
+  isQuiet(): boolean {
+    const end = this.clock[END]!;
+    return this.count === 0 && !(this.next[MOVERS]! <= end) && !this.agenda.isDue(end);
   }
 
   /** Those who have an ability that looks at every tick are asked at its start. */
@@ -103,13 +104,14 @@ export class Play {
   }
 
   /** Does all that is due by a moment. @returns whether that has come: not where somebody has gone to another moment meanwhile */
-  run(end: number): boolean {
+  run(): boolean {
     const { agenda, next, clock, bodies, telling, waiting } = this;
+    const end = clock[END]!;
     this.isOver = false;
     for (;;) {
       next[FIRST] = next[MOVERS]!;
       agenda.soonest(next);
-      if (waiting.length > 0) next[FIRST] = clock[TIME]!;
+      if (this.count > 0) next[FIRST] = clock[TIME]!;
       if (!(next[FIRST]! <= end)) break;
       if (next[FIRST]! > clock[TIME]!) clock[TIME] = next[FIRST]!;
       const now = clock[TIME]!;
@@ -117,17 +119,18 @@ export class Play {
       while (agenda.isDue(now)) {
         const body = bodies[agenda.first]!;
         body.clock[TICK] = clock[TICKS]!;
-        if (doDue(body, now)) this.await(body);
-        else agenda.set(body.index, dueOf(body));
+        if (doDue(body, clock)) this.await(body);
+        else this.plan(body);
       }
       if (telling.isDue) telling.tellAt(now);
       if (this.isOver) return false;
-      while (waiting.length > 0) {
-        if (waiting.length > 1) waiting.sort(byIndex);
-        const count = waiting.length;
+      while (this.count > 0) {
+        const { count } = this;
+        inOrder(waiting, count);
         for (let i = 0; i < count; i++) this.lay(waiting[i]!);
-        waiting.copyWithin(0, count);
-        waiting.length -= count;
+        // Those who have come meanwhile.
+        for (let i = count; i < this.count; i++) waiting[i - count] = waiting[i]!;
+        this.count -= count;
         if (telling.isDue) telling.tellAt(now);
         if (this.isOver) return false;
       }
@@ -143,7 +146,7 @@ export class Play {
     this.laying = body;
     beginPiece(body);
     this.laying = undefined;
-    if (this.queued[body.index] === 0) this.agenda.set(body.index, dueOf(body));
+    this.plan(body);
   }
 
   /** A body is crushed by a mover that waits for it, or turns back: from this moment on, for everyone. */
@@ -157,8 +160,8 @@ export class Play {
   /** Whatever may meet a mover is laid anew: that goes another way. */
   private wake(set: number, but?: Body): void {
     for (const body of this.bodies) {
-      const { s, around, moversAt } = body;
-      const meets = s[FRAME] === set || around.includes(set) || s[moversAt + MOVER_SLOTS * (set - 1)] !== MEETS;
+      const { s, moversAt } = body;
+      const meets = s[FRAME] === set || isAround(body, set) || s[moversAt + MOVER_SLOTS * (set - 1)] !== MEETS;
       if (meets && body !== but) this.bring(body);
     }
   }
@@ -202,6 +205,17 @@ export class Play {
 const FIRST = 0;
 const MOVERS = 1;
 
-function byIndex(a: Body, b: Body): number {
-  return a.index - b.index;
+/** Puts the first so many in the order in which they came to the stage: few, and mostly in order. */
+function inOrder(list: Body[], count: number): void {
+  if (count > 32) {
+    const sorted = list.slice(0, count).sort((a, b) => a.index - b.index);
+    for (let i = 0; i < count; i++) list[i] = sorted[i]!;
+    return;
+  }
+  for (let i = 1; i < count; i++) {
+    const one = list[i]!;
+    let k = i;
+    for (; k > 0 && list[k - 1]!.index > one.index; k--) list[k] = list[k - 1]!;
+    list[k] = one;
+  }
 }

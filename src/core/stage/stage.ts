@@ -25,7 +25,7 @@ import { putAt, spotOf } from './placing.js';
 import { DrawnShapes, type StageShape } from './shapes.js';
 import { takeBack } from './snapshot.js';
 import { Telling } from './telling.js';
-import { BASE, COUNT, LASTED, LENGTH, RATE, STAGE_CLOCK, TICKS, TIME } from './time.js';
+import { BASE, COUNT, END, KEPT_CLOCK, LASTED, LENGTH, RATE, STAGE_CLOCK, START, TICKS, TIME } from './time.js';
 import { Play } from './play.js';
 import { SnapshotCheck } from './valid.js';
 
@@ -62,6 +62,8 @@ export class Stage {
   /** 1 for each named shape that is switched off. */
   private readonly off: Uint8Array;
   private readonly moved: StageMovers | undefined;
+  /** Whether there are movers that the game moves. */
+  private readonly hasFree: boolean;
   private readonly play: Play;
   private readonly checked: SnapshotCheck;
   /** While drivers are asked. */
@@ -79,8 +81,9 @@ export class Stage {
       (call) => this.callMover(call),
     );
     const { moved } = this;
+    this.hasFree = moved?.moving.hasFree === true;
     this.play = new Play(this.bodies, this.clock, this.telling, moved?.moving);
-    this.checked = new SnapshotCheck(STAGE_CLOCK, this.off.length, moved?.aimCount ?? 0, moved?.size ?? 0, this.bodies);
+    this.checked = new SnapshotCheck(KEPT_CLOCK, this.off.length, moved?.aimCount ?? 0, moved?.size ?? 0, this.bodies);
   }
 
   /** Stage time, s: n / rate after n ticks of 1 / rate. While an event handler runs, the moment of its event. */
@@ -249,7 +252,7 @@ export class Stage {
     if ('placeAt' in call) this.play.bringAll(by);
     this.moved?.take(call, time);
     // What is to be somewhere at a tick's end sets off at the start of the next one.
-    const from = 'moveTo' in call ? this.play.nextStart : time;
+    const from = 'moveTo' in call ? this.clock[END]! : time;
     for (const { recorder } of this.bodies) if (by === undefined) recorder?.call(from, call);
   }
 
@@ -286,25 +289,26 @@ export class Stage {
         `tick was called by ${this.reading ? 'a driver' : telling.by}; one tick ends before the next begins`,
       );
     const c = this.clock;
-    const start = c[TIME]!;
-    const end = this.endOf(dt);
-    const mayFail = this.readDrivers(start, end, at) || this.ownAbilities;
+    this.findEnd(dt);
+    if (this.isQuiet && this.play.isQuiet()) {
+      this.pass();
+      return;
+    }
+    const mayFail = this.readDrivers(at) || this.ownAbilities;
     if (mayFail) this.keepBefore();
-    for (let i = 0; i < this.bodies.length; i++) this.bodies[i]!.recorder?.keep(this.bodies[i]!.intents);
+    for (let i = 0; i < this.driven.length; i++) this.driven[i]!.recorder?.keep(this.driven[i]!.intents);
     try {
       telling.playing = true;
-      if (this.moved !== undefined) this.beginMovers(start, end);
+      if (this.hasFree) this.beginMovers();
       if (this.ownAbilities) this.play.wakeEager();
-      if (this.play.run(end)) {
-        if (this.moved?.finish() === true) this.play.wakeAll(end);
-        c[TICKS]!++;
-        c[COUNT]!++;
-        c[LASTED] = end - start;
+      if (this.play.run()) {
+        if (this.hasFree && this.moved!.finish()) this.play.bringAll();
+        this.pass();
       }
       telling.playing = false;
     } catch (error) {
       telling.drop();
-      c[TIME] = start;
+      c[TIME] = c[START]!;
       if (mayFail) this.undo();
       for (const { recorder } of this.bodies) recorder?.takeBack();
       throw error;
@@ -312,9 +316,24 @@ export class Stage {
     telling.complain();
   }
 
-  /** When a tick ends: at a whole multiple of its length, where it belongs to a whole rate and begins at one. */
-  private endOf(dt: number): number {
+  /** Whether nobody is to be asked at a tick's start. */
+  private get isQuiet(): boolean {
+    return this.driven.length === 0 && !this.ownAbilities && !this.hasFree;
+  }
+
+  /** The tick has been played. */
+  private pass(): void {
     const c = this.clock;
+    c[TIME] = c[END]!;
+    c[TICKS]!++;
+    c[COUNT]!++;
+    c[LASTED] = c[END]! - c[START]!;
+  }
+
+  /** When a tick ends: at a whole multiple of its length, where it belongs to a whole rate and begins at one. */
+  private findEnd(dt: number): void {
+    const c = this.clock;
+    c[START] = c[TIME]!;
     if (dt !== c[LENGTH]) {
       c[BASE] = c[TIME]!;
       c[COUNT] = 0;
@@ -323,29 +342,32 @@ export class Stage {
       c[RATE] = Math.abs(rate * dt - 1) < 1e-12 ? rate : 0;
     }
     const rate = c[RATE]!;
-    if (rate === 0) return c[BASE]! + (c[COUNT]! + 1) * dt;
+    if (rate === 0) {
+      c[END] = c[BASE]! + (c[COUNT]! + 1) * dt;
+      return;
+    }
     const end = Math.floor((c[TIME]! + dt) * rate + 0.5) / rate;
-    return Math.abs(c[TIME]! + dt - end) < SLACK ? end : c[BASE]! + (c[COUNT]! + 1) / rate;
+    c[END] = Math.abs(c[TIME]! + dt - end) < SLACK ? end : c[BASE]! + (c[COUNT]! + 1) / rate;
   }
 
-  private beginMovers(start: number, end: number): void {
+  private beginMovers(): void {
+    const { [START]: start, [END]: end } = this.clock;
     this.replayMovers();
-    if (this.moved!.begin(start, end)) this.play.wakeAll(start);
+    if (this.moved!.begin(start!, end!)) this.play.bringAll();
   }
 
   /** Asks all drivers. @returns whether one of them plays calls of the game */
-  private readDrivers(start: number, end: number, at: number | undefined): boolean {
+  private readDrivers(at: number | undefined): boolean {
+    const c = this.clock;
     let called = false;
     this.reading = true;
-    this.play.nextStart = end;
     try {
       for (let i = 0; i < this.driven.length; i++) {
         const body = this.driven[i]!;
         // Two stores: one of either would be boxed.
-        if (at === undefined) body.intents.span[0] = start;
+        if (at === undefined) body.intents.span[0] = c[START]!;
         else body.intents.span[0] = at;
-        body.intents.span[2] = start;
-        called = readDriver(body, this.characters[body.index]!, end) || called;
+        called = readDriver(body, this.characters[body.index]!, c) || called;
         if (body.intents.count > 0) this.play.plan(body);
       }
     } finally {
@@ -420,7 +442,7 @@ export class Stage {
 
   /** How many numbers a snapshot has. */
   get snapshotLength(): number {
-    let length = this.clock.length + this.off.length + (this.moved?.size ?? 0);
+    let length = KEPT_CLOCK + this.off.length + (this.moved?.size ?? 0);
     for (let i = 0; i < this.bodies.length; i++) length += this.bodies[i]!.s.length;
     return length;
   }
@@ -434,9 +456,9 @@ export class Stage {
     if (into && into.length !== length)
       throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${into.length}`);
     const copy = into ?? new Float64Array(length);
-    copy.set(this.clock);
-    copy.set(this.off, this.clock.length);
-    let at = this.clock.length + this.off.length;
+    for (let i = 0; i < KEPT_CLOCK; i++) copy[i] = this.clock[i]!;
+    copy.set(this.off, KEPT_CLOCK);
+    let at = KEPT_CLOCK + this.off.length;
     if (this.moved !== undefined) {
       this.moved.save(copy, at);
       at += this.moved.size;
@@ -466,8 +488,10 @@ export class Stage {
   }
 
   private takeBack(snapshot: Float64Array): void {
-    for (let i = 0; i < this.clock.length; i++) this.clock[i] = snapshot[i]!;
-    let at = this.clock.length;
+    const c = this.clock;
+    for (let i = 0; i < KEPT_CLOCK; i++) c[i] = snapshot[i]!;
+    c[START] = c[END] = c[TIME]!;
+    let at = KEPT_CLOCK;
     let changed = false;
     for (let i = 0; i < this.off.length; i++) {
       const off = snapshot[at++]!;
@@ -504,14 +528,16 @@ function motionOf(tuning: Tuning | Motion): Motion {
 
 /**
  * Asks the driver, and turns its moments into moments of the stage. They are whole microseconds, so that a recording of them gives the same bits again.
- * @param end when the tick ends, s of stage time
+ * @param clock the stage's
  * @returns whether there are calls of the game among them
  */
-function readDriver(body: Body, who: Character, end: number): boolean {
+function readDriver(body: Body, who: Character, clock: Float64Array): boolean {
   const { driver, intents } = body;
   intents.count = body.nextIntent = 0;
   const from = intents.span[0]!;
-  const start = intents.span[2]!;
+  const start = clock[START]!;
+  const end = clock[END]!;
+  intents.span[2] = start;
   intents.span[1] = from + (end - start) - SLACK;
   driver!.read(intents, who);
   let latest = start;

@@ -122,8 +122,6 @@ export class Telling {
     const { queue, listeners, characters } = this;
     for (let i = 0; i < queue.count; i++) {
       const event = queue.at(i);
-      // What is added from now on comes behind it.
-      queue.told = i + 1;
       for (let k = 0; k < listeners.length; k++) this.call(listeners[k]!, event);
       const handlers = characters[event.whose]!.handlersOf(event.event);
       if (handlers !== undefined) for (let n = 0; n < handlers.length; n++) this.call(handlers[n]!, event);

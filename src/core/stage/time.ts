@@ -8,4 +8,9 @@ export const LENGTH = 4;
 export const RATE = 5;
 /** How long the last tick was, s. */
 export const LASTED = 6;
-export const STAGE_CLOCK = 7;
+/** So many of these are part of snapshots. */
+export const KEPT_CLOCK = 7;
+/** When the present tick starts and ends; between two, the last one. */
+export const START = 7;
+export const END = 8;
+export const STAGE_CLOCK = 9;

@@ -114,7 +114,8 @@ export class Body {
   /** What the body stays within in this piece, in the level: left, bottom, right, top. */
   readonly reach = new Float64Array(4);
   /** Movers that may be near, by set, and the box for which that was asked: left, bottom, right, top. */
-  around: number[] = [];
+  readonly around: Int32Array;
+  aroundCount = 0;
   readonly aroundBox = new Float64Array([1, 1, 0, 0]);
   /** What the last takeoff was lent by what moves, units/s across. */
   lentX = 0;
@@ -186,6 +187,7 @@ export class Body {
     readonly moving: Moving | undefined = undefined,
   ) {
     this.tunings = [motion];
+    this.around = new Int32Array(level.movers.length);
     this.terrain = level.terrain;
     this.bordered = Object.values(level.bounds).some((bound) => bound === 'wrap' || bound === 'out');
     this.nears = nearsFor(level, motion, this.dropped);
@@ -279,12 +281,12 @@ export class Body {
   }
 
   /**
-   * Adds an event with the present place and velocity in the level's own axes.
-   * @param time its moment, s of stage time
+   * Adds an event with the present place, velocity and moment, in the level's own axes.
    */
-  tell(event: EventName, time = this.clock[NOW]!): StageEvent {
+  tell(event: EventName): StageEvent {
     const { s, ySign } = this;
-    const told = this.events.add(event, time);
+    const told = this.events.add(event);
+    told.time = this.clock[NOW]!;
     told.tick = this.clock[TICK]!;
     told.who = this.name;
     told.whose = this.index;

@@ -63,7 +63,12 @@ export const PRESSED_AT = 37;
 /** The last edges met in a row, the last first; −1 for none. */
 export const MET = 38;
 export const METS = 4;
-export const CLOCK_LENGTH = 42;
+/** How many movers wait for it, are let through or have told it: see `MOVER_SLOTS`. */
+export const ENTANGLED = 42;
+/** The moment for which a pose is chosen; and the next one at which something is to be done about the body. */
+export const POSE_NOW = 43;
+export const DUE = 44;
+export const CLOCK_LENGTH = 45;
 
 /** In no piece: the next one is to be laid at this very moment. */
 export const NOT_LAID = 0;

@@ -18,7 +18,8 @@ export function placeSets(body: Body): void {
   const carrier = s[FRAME]!;
   const now = clock[NOW]!;
   if (carrier > 0) {
-    moving.locate(carrier, now);
+    moving.moment[0] = now;
+    moving.locateNow(carrier);
     frame.set(moving.at);
   } else {
     frame.fill(0);
@@ -35,11 +36,12 @@ export function placeSets(body: Body): void {
     motion[HOLDS] = Infinity;
     body.sets[body.setCount++] = nears[0]!;
   }
-  for (let i = 0; i < body.around.length; i++) {
+  for (let i = 0; i < body.aroundCount; i++) {
     const set = body.around[i]!;
     if (set === carrier || !isMet(body, set)) continue;
     const { motion } = nears[set]!;
-    moving.locate(set, now);
+    moving.moment[0] = now;
+    moving.locateNow(set);
     const { at } = moving;
     motion[MX] = at[MX]! - frame[MX]!;
     motion[MY] = at[MY]! - frame[MY]!;
@@ -63,24 +65,38 @@ function lookAround(body: Body): void {
   const { s, frame, motion } = body;
   const x = s[X]! + frame[MX]!;
   const y = s[Y]! + frame[MY]!;
-  needAround(body, x - motion.half, y, x + motion.half, y + s[HEIGHT]!);
+  wanted[0] = x - motion.half;
+  wanted[1] = y;
+  wanted[2] = x + motion.half;
+  wanted[3] = y + s[HEIGHT]!;
+  needAround(body, wanted);
+}
+
+const wanted = new Float64Array(4);
+const reach = new Float64Array(4);
+
+/** Whether a mover is among those that may come near. */
+export function isAround({ around, aroundCount }: Body, set: number): boolean {
+  for (let i = 0; i < aroundCount; i++) if (around[i] === set) return true;
+  return false;
 }
 
 /**
  * Sees to it that the movers that may come near a box (of the level) are known: all that may come within a body's size of it.
  * @returns whether there may be others than before
  */
-function needAround(body: Body, left: number, bottom: number, right: number, top: number): boolean {
+function needAround(body: Body, wanted: Float64Array): boolean {
   const { aroundBox: box, motion, level } = body;
+  const { 0: left, 1: bottom, 2: right, 3: top } = wanted as unknown as readonly [number, number, number, number];
   const size = motion.width + motion.height;
   if (left - size >= box[0]! && bottom - size >= box[1]! && right + size <= box[2]! && top + size <= box[3]!)
     return false;
-  const pad = 2 * size;
+  const pad = 6 * size;
   box[0] = left - pad;
   box[1] = bottom - pad;
   box[2] = right + pad;
   box[3] = top + pad;
-  body.around.length = 0;
+  body.aroundCount = 0;
   for (let i = 0; i < level.movers.length; i++) {
     const { box: shape, route } = level.movers[i]!;
     if (route) {
@@ -88,7 +104,7 @@ function needAround(body: Body, left: number, bottom: number, right: number, top
       if (shape[0] + l > box[2]! || shape[2] + r < box[0]! || shape[1] + b > box[3]! || shape[3] + t < box[1]!)
         continue;
     }
-    body.around.push(i + 1);
+    body.around[body.aroundCount++] = i + 1;
   }
   return true;
 }
@@ -130,8 +146,8 @@ const later = new Float64Array(MOTION_LENGTH);
 /** Takes note of what the body stays within in this piece, and of what may come near there. */
 export function keepReach(body: Body): void {
   const { reach } = body;
-  reach.set(reachOf(pathTo(body, 0), body.hull));
-  if (needAround(body, reach[0]!, reach[1]!, reach[2]!, reach[3]!)) placeSets(body);
+  reachOf(pathTo(body, 0), body.hull, reach);
+  if (needAround(body, reach)) placeSets(body);
 }
 
 /** Whether a mover's way comes so near to where the body is in this piece. */
@@ -149,11 +165,11 @@ export function mayMeet({ reach, level }: Body, set: number, margin: number): bo
 
 /** Whether anything that moves may come to where the body is, now or later. */
 export function mayBeMet(body: Body): boolean {
-  const { s, frame, hull, around, level } = body;
+  const { s, frame, hull, around, aroundCount, level } = body;
   const x = s[X]! + frame[MX]!;
   const y = s[Y]! + frame[MY]!;
   const { half, touch } = hull;
-  for (let i = 0; i < around.length; i++) {
+  for (let i = 0; i < aroundCount; i++) {
     const { box, route } = level.movers[around[i]! - 1]!;
     if (!route) continue;
     const way = route.box;
@@ -172,7 +188,8 @@ export function mayBeMet(body: Body): boolean {
 export function motionIn(body: Body, near: Near, from: number): Float64Array {
   if (from === 0 || near.set === 0) return near.motion;
   const { moving, clock, frame } = body;
-  moving!.locate(near.set, clock[NOW]! + from);
+  moving!.moment[0] = clock[NOW]! + from;
+  moving!.locateNow(near.set);
   const { at } = moving!;
   later[MX] = at[MX]! - (frame[MX]! + from * (frame[MVX]! + (from * frame[MAX]!) / 2));
   later[MY] = at[MY]! - (frame[MY]! + from * (frame[MVY]! + (from * frame[MAY]!) / 2));
@@ -198,7 +215,7 @@ export function isNear(body: Body, near: Near): boolean {
       const m = motionIn(body, near, from);
       const time = m[HOLDS]! < path[T]! - from ? m[HOLDS]! : path[T]! - from;
       seenFrom(m, path, from, time, near.path);
-      const reach = reachOf(near.path, hull);
+      reachOf(near.path, hull, reach);
       if (
         reach[0]! <= right + margin &&
         reach[2]! >= left - margin &&

@@ -87,10 +87,11 @@ export function firstTouchTurning(p: Float64Array, near: Near, hull: Hull, befor
   return -1;
 }
 
-const reach = new Float64Array(4);
-
-/** What a body on a path stays within: left, bottom, right, top. The array is used again. */
-export function reachOf(p: Float64Array, hull: Hull): Float64Array {
+/**
+ * What a body on a path stays within.
+ * @param reach where it is stored: left, bottom, right, top
+ */
+export function reachOf(p: Float64Array, hull: Hull, reach: Float64Array): void {
   const x = p[PX]!;
   const y = p[PY]!;
   const endX = p[AT_X]!;
@@ -118,5 +119,4 @@ export function reachOf(p: Float64Array, hull: Hull): Float64Array {
   reach[1] = bottom - touch;
   reach[2] = right + half + touch;
   reach[3] = top + height + touch;
-  return reach;
 }

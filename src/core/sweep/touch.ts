@@ -139,7 +139,8 @@ function consider(
   const nx = level ? 0 : kind === WALL_LEFT ? -1 : 1;
   const ny = level ? (kind === FLOOR ? 1 : -1) : 0;
   // The span that must overlap the edge: the face of the body that meets it, from either end of it, so that mirror images stay mirror images.
-  const [reachLow, reachHigh] = kind === FLOOR ? [-flat, flat] : level ? [-half, half] : [side, height];
+  const reachLow = kind === FLOOR ? -flat : level ? -half : side;
+  const reachHigh = kind === FLOOR ? flat : level ? half : height;
   const place = level ? xAt(p, t) : yAt(p, t);
   if (overlap(place + reachLow, place + reachHigh, low, high) > touch)
     return better(p, near.terrain, near.ids[i]!, best, t, nx, ny, found);

@@ -80,31 +80,25 @@ export function plainEvent(event: StageEvent): Partial<StageEvent> {
   return plain;
 }
 
-/** The events of one tick, in order of their moments; the objects are pooled. */
+/** Events in the order in which they happened; the objects are pooled. */
 export class EventQueue {
   count = 0;
-  /** So many of them have been told, or are being told: nothing comes before these any more. */
-  told = 0;
   private readonly pool: StageEvent[] = [];
 
   clear(): void {
-    this.count = this.told = 0;
+    this.count = 0;
   }
 
   at(i: number): StageEvent {
     return this.pool[i]!;
   }
 
-  /** A cleared event, to be filled in by the caller, placed behind all that happened no later. */
-  add(event: EventName, time: number): StageEvent {
+  /** A cleared event, to be filled in by the caller. */
+  add(event: EventName): StageEvent {
     const { pool } = this;
     if (this.count === pool.length) pool.push(blank());
-    const added = pool[this.count]!;
-    let i = this.count++;
-    for (; i > this.told && pool[i - 1]!.time > time; i--) pool[i] = pool[i - 1]!;
-    pool[i] = added;
+    const added = pool[this.count++]!;
     added.event = event;
-    added.time = time;
     added.by = '';
     added.buffered = false;
     added.speed = 0;
