@@ -2,7 +2,7 @@ import { SLACK } from '../tolerance.js';
 import type { Body } from '../state/body.js';
 import { NOW, POSE_AT, POSE_NOW } from '../state/clock.js';
 import type { Motion } from '../tuning/motion.js';
-import { APEX, AT_APEX, BRAKE, FALLING, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, type PoseName, RISING, RUNNING, SHOWS_FOR, SHOWS_FROM, SLIDE, SLIP, SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WISH } from '../state/layout.js'; // prettier-ignore
+import { APEX, AT_APEX, BRAKE, FALLING, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, POSE_WAS, POSE_WAS_SINCE, type PoseName, RISING, RUNNING, SHOWS_FOR, SHOWS_FROM, SLIDE, SLIP, SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WISH } from '../state/layout.js'; // prettier-ignore
 
 /**
  * How far through a pose, 0 to 1: what a clip that fits the motion is played by.
@@ -72,6 +72,8 @@ function choosePose(body: Body): void {
 }
 
 function show({ s }: Body, pose: number, since: number): void {
+  s[POSE_WAS] = s[POSE]!;
+  s[POSE_WAS_SINCE] = s[POSE_SINCE]!;
   s[POSE] = pose;
   s[POSE_SINCE] = since;
   s[WANT_SINCE] = since;

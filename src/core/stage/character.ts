@@ -10,7 +10,7 @@ import { type DriverOf, checkDriver } from '../input/intents.js';
 import { OPPOSED, type Opposed } from '../input/opposed.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { DEAF, EDGE, END, FACING, FRAME, GROUND, HEIGHT, LANDING, OPPOSED_BY, PHASE, PIT, POSE, POSE_SINCE, type Phase, type PoseName, SUPPORT, SUPPORTS, type Support } from '../state/layout.js'; // prettier-ignore
+import { DEAF, EDGE, END, FACING, FRAME, GROUND, HEIGHT, LANDING, OPPOSED_BY, PHASE, PIT, POSE, POSE_SINCE, POSE_WAS, POSE_WAS_SINCE, type Phase, type PoseName, SUPPORT, SUPPORTS, type Support } from '../state/layout.js'; // prettier-ignore
 import { jumpsLeft } from '../state/rights.js';
 import { checkBetween } from '../trace/between.js';
 import { EVENTS, type EventName, type StageEvent } from '../trace/events.js';
@@ -294,13 +294,16 @@ export class Character {
     seen.x = place[SEEN_X]!;
     seen.y = place[SEEN_Y]! * ySign + 0;
     seen.facing = s[FACING]!;
-    seen.pose = body.poses[s[POSE]!]!;
-    seen.poseTime = time > s[POSE_SINCE]! ? time - s[POSE_SINCE]! : 0;
+    // The piece may have begun with another pose.
+    const before = time < s[POSE_SINCE]!;
+    const since = before ? s[POSE_WAS_SINCE]! : s[POSE_SINCE]!;
+    seen.pose = body.poses[before ? s[POSE_WAS]! : s[POSE]!]!;
+    seen.poseTime = time > since ? time - since : 0;
     seen.height = s[HEIGHT]!;
     seen.width = motion.width;
     seen.stepLag = -stepLag(s, time, motion.ground.speed) * ySign + 0;
-    const since = time - piece.clock[NOW]!;
-    seen.strides = stridesAt(s, piece.path, piece.clock, motion.halfStride, since > 0 ? since : 0);
+    const gone = time - piece.clock[NOW]!;
+    seen.strides = stridesAt(s, piece.path, piece.clock, motion.halfStride, gone > 0 ? gone : 0);
     seen.posePhase = posePhase(motion, seen.pose, seen.poseTime, seen.strides, s, time);
     seen.landing = s[LANDING]! < motion.cap ? s[LANDING]! / motion.cap : 1;
     return seen;

@@ -163,21 +163,21 @@ export function mayMeet({ reach, level }: Body, set: number, margin: number): bo
   );
 }
 
-/** Whether anything that moves may come to where the body is, now or later. */
+/** Whether anything that moves may come so near to where the body is, now or later, that it matters to a piece of motion: see `isNear`. */
 export function mayBeMet(body: Body): boolean {
   const { s, frame, hull, around, aroundCount, level } = body;
   const x = s[X]! + frame[MX]!;
   const y = s[Y]! + frame[MY]!;
-  const { half, touch } = hull;
+  const margin = 2 * hull.half + hull.height + hull.touch;
   for (let i = 0; i < aroundCount; i++) {
     const { box, route } = level.movers[around[i]! - 1]!;
     if (!route) continue;
     const way = route.box;
     if (
-      box[0] + way[0] <= x + half + touch &&
-      box[2] + way[2] >= x - half - touch &&
-      box[1] + way[1] <= y + hull.height + touch &&
-      box[3] + way[3] >= y - touch
+      box[0] + way[0] <= x + hull.half + margin &&
+      box[2] + way[2] >= x - hull.half - margin &&
+      box[1] + way[1] <= y + hull.height + margin &&
+      box[3] + way[3] >= y - margin
     )
       return true;
   }

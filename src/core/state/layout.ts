@@ -161,11 +161,14 @@ export const FOOTFALLS = 87;
 /** The last step: how far it moved the body up, units, and when. */
 export const STEP = 88;
 export const STEPPED = 89;
+/** The pose shown before the present one, and since when. */
+export const POSE_WAS = 90;
+export const POSE_WAS_SINCE = 91;
 
 // ——— Actions ———
 
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 90;
+export const HELD_ACTIONS = 92;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */
