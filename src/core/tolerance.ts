@@ -94,12 +94,12 @@ export const STRAIGHT = 1e-9;
 
 // ——— Guards: no motion comes to these ———
 
-/** So many part-ticks in a row, all within so much time, are a row without an end. */
+/** So many pieces in a row, all within so much time, are a row without an end. */
 export const ROW = 16;
 export const ROW_TIME = 1e-9;
 /** No motion begins so many pieces at one moment. */
 export const MOST_PIECES = 1000;
-/** Between two things that come together a body comes to no end: so many part-ticks within so much time, beside what moves. */
+/** Between two things that come together a body comes to no end: so many pieces within so much time, beside what moves. */
 export const MANY = 64;
 export const MANY_TIME = 1e-3;
 /** So often in a row, each so soon after the last, it may come to be pressed between two. */

@@ -43,7 +43,7 @@ export interface Contact {
 }
 
 /**
- * What an ability sees of a character, and what it can do to it in one part-tick. Up is plus here, whichever way the level's
+ * What an ability sees of a character, and what it can do to it in one piece. Up is plus here, whichever way the level's
  * own axis points. Units, seconds, units/s. Each call refuses, as a RangeError that names the ability and the argument, what is no number or out of range.
  */
 export class Control {
@@ -169,7 +169,7 @@ export class Control {
   get wish(): number {
     return this.body.s[WISH]!;
   }
-  /** The way that the run goes in this part-tick, −1 to 1; the wish unless assigned. */
+  /** The way that the run goes in this piece, −1 to 1; the wish unless assigned. */
   get ask(): number {
     return this.body.clock[ASK]!;
   }
@@ -177,7 +177,7 @@ export class Control {
     if (!(way >= -1 && way <= 1)) throw this.wrong('ask', way, '-1 to 1');
     this.body.clock[ASK] = way;
   }
-  /** Assigned: the top speed of the run in this part-tick. */
+  /** Assigned: the top speed of the run in this piece. */
   set top(speed: number) {
     this.positive('top', speed);
     this.body.clock[TOP] = speed;
@@ -236,14 +236,14 @@ export class Control {
 
   // ——— What to do ———
 
-  /** Stops the later abilities and the built-in run (`run`) for this part-tick, save those named in `but`. */
+  /** Stops the later abilities and the built-in run (`run`) for this piece, save those named in `but`. */
   claim({ but = NOBODY }: { but?: readonly string[] } = {}): void {
     const { body } = this;
     body.claims[body.claimed++] = but;
     if (body.showing < 0) body.showing = this.at.pose;
   }
   /**
-   * Ends this part-tick where it begins, and starts the next at the same moment: for an ability that has changed what those
+   * Ends this piece where it begins, and starts the next at the same moment: for an ability that has changed what those
    * before it go by.
    */
   again(): void {
@@ -261,7 +261,7 @@ export class Control {
     if (at < clock[LOOK_AT]!) clock[LOOK_AT] = at;
   }
   /**
-   * Shows one of the ability's poses, its first unless named, as long as this is said in each part-tick.
+   * Shows one of the ability's poses, its first unless named, as long as this is said in each piece.
    * @param since moment at which what it shows began, s of stage time, and how long that lasts, s: what `posePhase` says how far it is through
    */
   show(pose?: string, since = 0, lasts = 0): void {
@@ -289,12 +289,12 @@ export class Control {
       throw new RangeError(`ability ${name}: there is no event ${String(event)}; list it under \`events\``);
     this.body.tell(event);
   }
-  /** Gravity of this part-tick, units/s², without end; the first ability to say one wins. */
+  /** Gravity of this piece, units/s², without end; the first ability to say one wins. */
   set gravity(value: number) {
     this.check('gravity', value);
     this.vertical(value > 0 ? -Infinity : Infinity, value > 0 ? value : -value);
   }
-  /** Brings the speed up to `to` at `rate` (units/s²) in this part-tick; the first ability to say so wins. */
+  /** Brings the speed up to `to` at `rate` (units/s²) in this piece; the first ability to say so wins. */
   vertical(to: number, rate: number): void {
     const { clock } = this.body;
     if (Number.isNaN(to)) throw this.wrong('to', to, 'a number');
@@ -311,7 +311,7 @@ export class Control {
     if (!(terminal >= 0)) throw this.wrong('terminal', terminal, 'at least 0');
     this.vertical(-terminal, this.body.s[VY]! < -terminal ? this.body.motion.falling : gravity);
   }
-  /** Brings the speed across to `to` at `rate` (units/s²) in this part-tick, instead of the run; the first to say so wins. */
+  /** Brings the speed across to `to` at `rate` (units/s²) in this piece, instead of the run; the first to say so wins. */
   across(to: number, rate: number): void {
     const { clock } = this.body;
     this.check('to', to);
@@ -402,7 +402,7 @@ export class Control {
     const { nears, frame, terrain } = this.body;
     return upperEnd(terrain, corner) + nears[terrain.set[corner]!]!.motion[MY]! + frame[MY]!;
   }
-  /** To be used by `watch`: cuts the part-tick where the fall takes that point past such a corner. */
+  /** To be used by `watch`: ends the piece where the fall takes that point past such a corner. */
   cutAtCorner(side: number, above: number, within: number, but: number): void {
     this.checkCorner(side, above, within);
     cutAtCorner(this.body, side, above, within, but);
@@ -477,17 +477,17 @@ export class Control {
     body.again = true;
     return true;
   }
-  /** To be used by `watch`: cuts the part-tick where there comes to be room for a hitbox of this height. */
+  /** To be used by `watch`: ends the piece where there comes to be room for a hitbox of this height. */
   cutWhereRoom(height: number): void {
     this.positive('height', height);
     cutWhereRoom(this.body, height);
   }
-  /** To be used by `watch`: cuts the part-tick where the middle of the feet passes x. */
+  /** To be used by `watch`: ends the piece where the middle of the feet passes x. */
   cutAtX(x: number): void {
     this.check('x', x);
     this.cut(1, 0, x);
   }
-  /** To be used by `watch`: cuts the part-tick where the feet pass y. */
+  /** To be used by `watch`: ends the piece where the feet pass y. */
   cutAtY(y: number): void {
     this.check('y', y);
     this.cut(0, 1, y);

@@ -15,7 +15,7 @@ import { PX, PY, cutAt } from '../sweep/path.js';
 import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { updatePose } from './poses.js';
 
-/** What a part-tick does besides where a level has movers. */
+/** What a piece of motion takes besides where a level has movers. */
 
 const found = new Float64Array(TOUCH_LENGTH);
 
@@ -84,7 +84,7 @@ export function meetMoving(body: Body, edge: number, nx: number, ny: number): vo
 }
 
 /**
- * From one moving thing to another and back, ever faster, a body comes to no end between the two long before its part-ticks are as short as those
+ * From one moving thing to another and back, ever faster, a body comes to no end between the two long before its pieces are as short as those
  * that end a motion: it is pressed between them.
  * @returns whether that has been seen to
  */

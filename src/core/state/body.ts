@@ -86,7 +86,7 @@ export interface PastPiece {
 type BodyHull = { -readonly [K in keyof Hull]: Hull[K] };
 
 /**
- * A character as the part-tick sees it: its state, its constants, and scratch numbers for the piece at hand.
+ * A character as its motion sees it: its state, its constants, and scratch numbers for the piece that begins.
  */
 export class Body {
   readonly s: Float64Array;
@@ -154,10 +154,10 @@ export class Body {
   readonly tuned = new Map<string, Motion>();
   /** What abilities get to see of this body; made when first needed. */
   control: object | undefined = undefined;
-  /** What the abilities made of the present part-tick. */
+  /** What the abilities made of the present piece. */
   claims: (readonly string[])[] = [];
   claimed = 0;
-  /** Whether this part-tick is to have no length. */
+  /** Whether this piece is to have no length. */
   again = false;
   /** Falling gravity in the zones that the body is in, units/s². */
   fallingNow = 0;
