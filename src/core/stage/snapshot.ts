@@ -1,7 +1,7 @@
 import type { Body } from '../state/body.js';
 import { rememberZones } from '../body/zones.js';
 import { placeSets } from '../state/frame.js';
-import { HEIGHT, IGNORES, TUNED } from '../state/layout.js';
+import { DROPPED, DROPS, GROUND, HEIGHT, IGNORES, SUPPORT, TUNED } from '../state/layout.js';
 import { use } from './host.js';
 
 /**
@@ -15,11 +15,13 @@ export function takeBack(body: Body, from: Float64Array, at: number): void {
   body.intents.count = body.nextIntent = 0;
   body.laid = 0;
   body.pastTick = -1;
+  for (let i = 0; i < DROPS; i++) body.dropped[i] = s[DROPPED + i]! - 1;
   for (let i = 0; i < body.nears.length; i++) {
     body.nears[i]!.ignores = s[IGNORES]!;
     if (ignored !== s[IGNORES]) body.nears[i]!.forget();
   }
   if (body.tunings[s[TUNED]!] !== body.motion) use(body, body.tunings[s[TUNED]!]!);
+  for (let i = 0; i < body.nears.length; i++) body.nears[i]!.inAir = s[SUPPORT] !== GROUND;
   rememberZones(body);
   body.fallingNow = body.motion.falling * body.zoneGravity;
   body.setHeight(s[HEIGHT]!);

@@ -4,7 +4,7 @@ import { T, cutAt } from '../sweep/path.js';
 import { reachOf, seenFrom } from '../sweep/relative.js';
 import { roots, turnsOf } from '../sweep/roots.js';
 import type { Body } from './body.js';
-import { NOW } from './clock.js';
+import { ENTANGLED, NOW } from './clock.js';
 import { EASING, FACED_X, FACED_Y, FRAME, HEIGHT, HIGHEST, HOLDS_UP, LOCK_FROM, MEETS, MOVER_SLOTS, VX, VY, X, Y } from './layout.js'; // prettier-ignore
 
 /**
@@ -39,18 +39,38 @@ export function placeSets(body: Body): void {
   for (let i = 0; i < body.aroundCount; i++) {
     const set = body.around[i]!;
     if (set === carrier || !isMet(body, set)) continue;
-    const { motion } = nears[set]!;
-    moving.moment[0] = now;
-    moving.locateNow(set);
-    const { at } = moving;
-    motion[MX] = at[MX]! - frame[MX]!;
-    motion[MY] = at[MY]! - frame[MY]!;
-    motion[MVX] = at[MVX]! - frame[MVX]!;
-    motion[MVY] = at[MVY]! - frame[MVY]!;
-    motion[MAX] = at[MAX]! - frame[MAX]!;
-    motion[MAY] = at[MAY]! - frame[MAY]!;
-    motion[HOLDS] = at[HOLDS]!;
+    placeSet(body, set);
     body.sets[body.setCount++] = nears[set]!;
+  }
+  if (clock[ENTANGLED] !== 0) placeHolding(body);
+}
+
+/** Finds out where one mover is, seen from what carries the body. */
+function placeSet({ moving, nears, frame, clock }: Body, set: number): void {
+  const { motion } = nears[set]!;
+  moving!.moment[0] = clock[NOW]!;
+  moving!.locateNow(set);
+  const { at } = moving!;
+  motion[MX] = at[MX]! - frame[MX]!;
+  motion[MY] = at[MY]! - frame[MY]!;
+  motion[MVX] = at[MVX]! - frame[MVX]!;
+  motion[MVY] = at[MVY]! - frame[MVY]!;
+  motion[MAX] = at[MAX]! - frame[MAX]!;
+  motion[MAY] = at[MAY]! - frame[MAY]!;
+  motion[HOLDS] = at[HOLDS]!;
+}
+
+/** The same of what once pressed the body so that something waits for it, however far that has gone. */
+function placeHolding(body: Body): void {
+  const { s, moversAt, level, terrain } = body;
+  for (let i = 0; i < level.movers.length; i++) {
+    const at = moversAt + MOVER_SLOTS * i;
+    if (s[at] !== HOLDS_UP) continue;
+    for (let k = 1; k <= 2; k++) {
+      const e = s[at + k]!;
+      const set = e < 0 ? 0 : terrain.set[e]!;
+      if (set > 0 && set !== s[FRAME]) placeSet(body, set);
+    }
   }
 }
 
