@@ -48,10 +48,12 @@ export function crush(body: Body, edge: number, other: number): void {
   letThrough(body, set, policy === 'through' ? PASSES : TOLD, sides);
 }
 
-/** Its policy, by how it comes before others. One that the game moves has no way back, and who goes back already stops. */
+/** Its policy, by how it comes before others. One that the game moves has no way back, and who goes back already, or has just done so, stops. */
 function rankOf({ level, moving, clock }: Body, set: number): number {
   const { policy, route } = level.movers[set - 1]!;
-  const stops = policy === 'turn' && (route === undefined || moving!.goesBackAt(set, clock[NOW]!));
+  const now = clock[NOW]!;
+  const stops =
+    policy === 'turn' && (route === undefined || moving!.goesBackAt(set, now) || moving!.hasTurned(set, now, WAIT));
   return stops ? 0 : POLICIES.indexOf(policy);
 }
 

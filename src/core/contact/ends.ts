@@ -5,7 +5,7 @@ import type { Body } from '../state/body.js';
 import { FACE_ENDS, SUPPORT_ENDS, WALL_ENDS } from '../state/clock.js';
 import { isNear, pathTo } from '../state/frame.js';
 import { FACE, FACE_HIGH, FACE_LOW, FACE_NY, FRAME, GROUND, HEAD, HEIGHT, SUPPORT, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
-import { type Hull, foremost, gapBefore } from '../sweep/hull.js';
+import { type Hull, foremost, gapBefore, liesOn } from '../sweep/hull.js';
 import { AT, AT_X, AT_Y, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, cutAt, locate, timeToX, timeToY, vxAt, vyAt, wayX, wayY, xAt, yAt } from '../sweep/path.js'; // prettier-ignore
 import { roots, rootsOfGap, turnsOf } from '../sweep/roots.js';
 import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
@@ -24,7 +24,7 @@ export function isPressed(
   if (s[SUPPORT] === GROUND && s[FRAME] === set && terrain.ny[e]! > 0) return true;
   const { motion } = nears[set]!;
   const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
-  const { corners, touch } = hull;
+  const { touch } = hull;
   const x = s[X]! - motion[MX]!;
   const y = s[Y]! - motion[MY]!;
   const i = foremost(hull, nx, ny);
@@ -34,8 +34,30 @@ export function isPressed(
   const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
   if (nx === 0) return x + hull.half > low + over && x - hull.half < high - over;
   if (ny === 0) return y + hull.height > bottom + over && y < top - over;
-  const [cx, cy] = [x + corners[i]!, y + corners[i + 1]!];
-  return cx > low - touch && cx < high + touch && cy > bottom - touch && cy < top + touch;
+  spanOf(hull, i, nx, ny);
+  return (
+    x + span[2]! > low - touch &&
+    x + span[0]! < high + touch &&
+    y + span[3]! > bottom - touch &&
+    y + span[1]! < top + touch
+  );
+}
+
+/** What of a body lies on a slanted surface: a corner, or a whole side that is parallel to it. Left, bottom, right, top, from the middle of the feet. */
+const span = new Float64Array(4);
+
+function spanOf(hull: Hull, first: number, nx: number, ny: number): void {
+  const { corners } = hull;
+  span[0] = span[2] = corners[first]!;
+  span[1] = span[3] = corners[first + 1]!;
+  if (hull.side === 0) return;
+  for (let i = 0; i < corners.length; i += 2) {
+    if (i === first || !liesOn(hull, first, i, nx, ny)) continue;
+    span[0] = Math.min(span[0], corners[i]!);
+    span[1] = Math.min(span[1], corners[i + 1]!);
+    span[2] = Math.max(span[2], corners[i]!);
+    span[3] = Math.max(span[3], corners[i + 1]!);
+  }
 }
 
 /** Whether an edge, or the corner at its end, is still within so much of the body. */
@@ -60,7 +82,7 @@ export function cutWhereApart(
   if (e < 0) return;
   const { terrain, hull, path } = body;
   const seen = pathTo(body, terrain.set[e]!);
-  const { half, height, touch, corners } = hull;
+  const { half, height, touch } = hull;
   const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
   const cut = (ax: number, ay: number, gap: number): void => cutPast(seen, path, ax, ay, gap, touch);
   const i = foremost(hull, nx, ny);
@@ -74,11 +96,11 @@ export function cutWhereApart(
     cut(0, 1, seen[PY]! - (top - over));
     cut(0, -1, bottom + over - (seen[PY]! + height));
   } else {
-    const [cx, cy] = [seen[PX]! + corners[i]!, seen[PY]! + corners[i + 1]!];
-    cut(1, 0, cx - (high + touch));
-    cut(-1, 0, low - touch - cx);
-    cut(0, 1, cy - (top + touch));
-    cut(0, -1, bottom - touch - cy);
+    spanOf(hull, i, nx, ny);
+    cut(1, 0, seen[PX]! + span[0]! - (high + touch));
+    cut(-1, 0, low - touch - (seen[PX]! + span[2]!));
+    cut(0, 1, seen[PY]! + span[1]! - (top + touch));
+    cut(0, -1, bottom - touch - (seen[PY]! + span[3]!));
   }
 }
 
@@ -176,7 +198,13 @@ export function cutWhereGripChanges(body: Body): void {
     const seen = pathTo(body, near.set);
     if (wayX(seen) !== 0) continue;
     const { starts, fixed, low, high } = near;
-    near.cover(seen[PX]! - half - touch, seen[AT_Y]!, seen[PX]! + half + touch, seen[AT_Y]! + s[HEIGHT]!);
+    const [from, to] = [seen[PY]!, seen[AT_Y]!];
+    near.cover(
+      seen[PX]! - half - touch,
+      from < to ? from : to,
+      seen[PX]! + half + touch,
+      (from < to ? to : from) + s[HEIGHT]!,
+    );
     for (let i = starts[WALL_LEFT]!; i < starts[WALL_RIGHT + 1]!; i++) {
       const side = i < starts[WALL_RIGHT]! ? 1 : -1;
       if (Math.abs(seen[PX]! + side * half - fixed[i]!) > touch) continue;

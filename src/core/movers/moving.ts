@@ -379,6 +379,11 @@ export class Moving {
     return this.now[GOING] === BACK;
   }
 
+  /** Whether a mover stopped or turned back for somebody no longer than `within` ago, s. */
+  hasTurned(set: number, time: number, within: number): boolean {
+    return time - this.s[(set - 1) * MOVER_NUMBERS + WENT_UNTIL]! < within;
+  }
+
   /** Since when a mover that waits at a moment of the tick has done so, s of stage time. */
   waitsSince(set: number, time: number): number {
     this.look(set, time);
