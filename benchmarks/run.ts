@@ -11,12 +11,16 @@ import { inLevel, rooms } from './large-level.js';
 import { millFrames } from './mill.js';
 import { allocated, asking, still } from './memory.js';
 import { readers } from './readers.js';
+import { scenes } from './scenes.js';
 import { abilityCases, cases, compared } from './ticks.js';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
 const kilo = (bytes: number): string => `${(bytes / 1000).toFixed(1)} kB`;
 
 const TICKS = 40_000;
+console.log('Scenes, at 60 ticks a second');
+scenes((line) => console.log(`  ${line}`));
+
 console.log('A tick');
 const [bare, ...ticks] = cases();
 for (const one of ticks) {

@@ -4,7 +4,7 @@ import { bareLoop, ring } from './bare-loop.js';
 const DT = 1 / 60;
 
 /** A yard with something in reach everywhere: at least 16 edges near the body wherever it goes. */
-const RICH: Level = {
+export const RICH: Level = {
   rows: [
     '########################',
     '#......#......#........#',
@@ -20,7 +20,7 @@ const RICH: Level = {
 };
 
 /** The same with lifts that cross the way: on, off and against them all the time. */
-const LIFTS: Level = {
+export const LIFTS: Level = {
   ...RICH,
   movers: [4, 8, 13, 18].map((x, i) => ({
     name: `lift${i}`,

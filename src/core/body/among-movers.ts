@@ -35,6 +35,7 @@ export function carryOn(body: Body): void {
 /** What is not near any more does not touch the body. */
 function forgetFar(body: Body): void {
   const { s, terrain } = body;
+  if (s[WALL]! < 0 && s[FACE]! < 0 && s[HEAD]! < 0) return;
   for (let i = 0; i < CONTACTS.length; i++) {
     const e = s[CONTACTS[i]!]!;
     const set = e < 0 ? 0 : terrain.set[e]!;

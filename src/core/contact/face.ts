@@ -43,8 +43,13 @@ export function slideOnFace(body: Body): void {
   path[PAX] = path[PAX]! + m[MAX]!;
   path[PAY] = path[PAY]! + m[MAY]!;
   clock[X_ENDS] = clock[Y_ENDS]!;
-  clock[X_END_SPEED] = path[PVX]! + clock[Y_ENDS]! * path[PAX]!;
-  clock[Y_END_SPEED] = path[PVY]! + clock[Y_ENDS]! * path[PAY]!;
+  clock[X_END_SPEED] = speedIn(path[PVX]!, path[PAX]!, clock[Y_ENDS]!);
+  clock[Y_END_SPEED] = speedIn(path[PVY]!, path[PAY]!, clock[Y_ENDS]!);
+}
+
+/** The speed in so many seconds; that of now where there is no such moment. */
+function speedIn(v: number, a: number, t: number): number {
+  return t < Infinity ? v + t * a : v;
 }
 
 const kept = new Float64Array(PATH_LENGTH);
@@ -74,7 +79,7 @@ function isLifted(body: Body): boolean {
   path[PVY] = s[VY] = vy;
   path[PAY] = m[MAY]! - (nx * (ax - m[MAX]!)) / ny + 0;
   clock[Y_ENDS] = clock[X_ENDS]!;
-  clock[Y_END_SPEED] = vy + clock[X_ENDS]! * path[PAY]!;
+  clock[Y_END_SPEED] = speedIn(vy, path[PAY]!, clock[X_ENDS]!);
   s[EASING] = 0;
   body.pushedAlong = true;
   for (let i = 0; i < body.setCount; i++) {

@@ -14,7 +14,7 @@ const touched = new Float64Array(TOUCH_LENGTH);
 export function firstOf(body: Body, into: Float64Array): number {
   const { path, hull, sets, moving } = body;
   let edge = firstTouch(path, sets[0]!, hull, into);
-  if (moving === undefined) return edge;
+  if (moving === undefined || body.setCount === 1) return edge;
   // What may come near in this piece, in the level's own axes.
   keepReach(body);
   for (let k = 1; k < body.setCount; k++) {

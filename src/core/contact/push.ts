@@ -263,7 +263,7 @@ export function goDownWith(body: Body): void {
   path[PVX] = s[VX] = across;
   path[PAX] = m[MAX]! - (ny * (gain - m[MAY]!)) / nx + 0;
   clock[X_ENDS] = ends;
-  clock[X_END_SPEED] = path[PVX]! + ends * path[PAX]!;
+  clock[X_END_SPEED] = ends < Infinity ? path[PVX]! + ends * path[PAX]! : path[PVX]!;
 }
 
 /** Whether the body has come out from under a level underside, but for `touch`. */

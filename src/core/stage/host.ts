@@ -197,6 +197,7 @@ export function use(body: Body, motion: Motion): void {
   body.sets = [body.near];
   body.setCount = 1;
   body.aroundBox.set([1, 1, 0, 0]);
+  body.placedIn = -1;
   placeSets(body);
   const { height } = body.hull;
   body.setWidth(motion.width);

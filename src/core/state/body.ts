@@ -111,6 +111,8 @@ export class Body {
   setCount = 1;
   /** The motion of what carries the body, see `moving.ts`: nothing where nothing does. */
   readonly frame = new Float64Array(MOTION_LENGTH);
+  /** The set that it was last placed in, or −1: what stands still need not be placed anew. */
+  placedIn = -1;
   /** What the body stays within in this piece, in the level: left, bottom, right, top. */
   readonly reach = new Float64Array(4);
   /** Movers that may be near, by set, and the box for which that was asked: left, bottom, right, top. */
@@ -305,10 +307,13 @@ export class Body {
   }
 }
 
+/** How far around a body what stands still is asked for, in body sizes: so far that a second's way in a room needs no further answer. */
+const AROUND = 4;
+
 /** What is near a body, asked for with room around it: what stands still, then each mover. */
 export function nearsFor({ terrain, movers }: CompiledLevel, motion: Motion, dropped: Int32Array): Near[] {
   return [undefined, ...movers].map((_, set) => {
-    const near = new Near(terrain, motion.width + motion.height, set, dropped);
+    const near = new Near(terrain, AROUND * (motion.width + motion.height), set, dropped);
     near.bevelled = motion.hull.side > 0;
     return near;
   });

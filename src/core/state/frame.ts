@@ -16,18 +16,20 @@ export function placeSets(body: Body): void {
   const { moving, s, clock, frame, nears } = body;
   if (moving === undefined) return;
   const carrier = s[FRAME]!;
-  const now = clock[NOW]!;
   if (carrier > 0) {
-    moving.moment[0] = now;
+    moving.moment[0] = clock[NOW]!;
     moving.locateNow(carrier);
     frame.set(moving.at);
-  } else {
+  } else if (body.placedIn !== 0) {
     frame.fill(0);
     frame[HOLDS] = Infinity;
   }
   lookAround(body);
-  nears[carrier]!.motion.fill(0);
-  nears[carrier]!.motion[HOLDS] = Infinity;
+  if (carrier > 0 || body.placedIn !== 0) {
+    nears[carrier]!.motion.fill(0);
+    nears[carrier]!.motion[HOLDS] = Infinity;
+  }
+  body.placedIn = carrier;
   body.sets[0] = nears[carrier]!;
   body.setCount = 1;
   if (carrier > 0) {
