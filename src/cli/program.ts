@@ -44,8 +44,8 @@ function equip(made: Command, options: readonly (keyof typeof OPTIONS)[], exampl
 }
 
 /** Standard output is for one thing: a JSON document, one output named `-`, or what is for people. */
-function claim(options: Shared & { trace?: string; events?: string; junit?: string }): void {
-  const named = (['out', 'trace', 'events', 'junit'] as const).filter((name) => options[name] === '-').map((name) => `--${name} -`);
+function claim(options: Shared & { trace?: string; events?: string; pieces?: string; junit?: string }): void {
+  const named = (['out', 'trace', 'events', 'pieces', 'junit'] as const).filter((name) => options[name] === '-').map((name) => `--${name} -`);
   if (options.json) named.unshift('--json');
   if (named.length > 1) throw new CallError(`${named.join(' and ')} do not go together: both want standard output`);
   call().taken = named.length > 0 && !options.json;
@@ -103,6 +103,7 @@ function commands(): Command {
     .option('--at <spawn>', 'the spawn to start from')
     .option('--trace <file>', 'write the state after every tick (CSV)')
     .option('--events <file>', 'write the events (JSON Lines)')
+    .option('--pieces <file>', 'write the motion itself, piece by piece (JSON Lines)')
     .action(async (files: string[], options: Shared) => (await import('./run.js')).run(files, options));
 
   const draw = program

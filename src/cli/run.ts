@@ -1,5 +1,5 @@
 import type { StageEvent } from '../core/index.js';
-import { writeEvents, writeTrace } from '../files/index.js';
+import { writeEvents, writePieces, writeTrace } from '../files/index.js';
 import { flights, remark as remarkOn } from '../lab/index.js';
 import { CallError } from './exit.js';
 import type { Shared } from './options.js';
@@ -11,20 +11,26 @@ interface RunOptions extends Shared {
   at?: string;
   trace?: string;
   events?: string;
+  pieces?: string;
 }
 
 /** `apperin run`: play this input in this level: what happened? */
 export async function run(files: readonly string[], options: RunOptions): Promise<void> {
-  if (options.trace !== undefined) refuseOutput(options.trace, 'trace');
-  if (options.events !== undefined) refuseOutput(options.events, 'events');
-  if (options.trace !== undefined && options.trace !== '-' && options.trace === options.events)
-    throw new CallError(
-      `--trace and --events are both ${options.trace}, and a trace is something else than events: name two files`,
-    );
+  const kept = (['trace', 'events', 'pieces'] as const).filter((kind) => options[kind] !== undefined);
+  for (const [i, kind] of kept.entries()) {
+    const file = options[kind]!;
+    refuseOutput(file, kind);
+    const other = kept.slice(0, i).find((before) => options[before] === file);
+    if (other !== undefined && file !== '-')
+      throw new CallError(
+        `--${other} and --${kind} are both ${file}, and ${other === 'trace' ? 'a trace is' : 'events are'} something else than ${kind}: name two files`,
+      );
+  }
   const { level, name, played } = await playFiles(files, options);
   const { rate } = played;
   if (options.trace !== undefined) await writeOutput(options.trace, 'trace', writeTrace(played));
   if (options.events !== undefined) await writeOutput(options.events, 'events', writeEvents(played.events));
+  if (options.pieces !== undefined) await writeOutput(options.pieces, 'pieces', writePieces(played.pieces));
   const jumps = flights(played);
   if (options.json) {
     printJson({
@@ -55,7 +61,7 @@ export async function run(files: readonly string[], options: RunOptions): Promis
   print(
     `\nAt the end: ${pose}, ${support === '' ? 'in the air' : `on the ${support}`}, at ${number(x)}, ${number(y)}, moving ${number(vx)}, ${number(vy)} units/s`,
   );
-  for (const file of [options.trace, options.events]) wrote([file], options.quiet);
+  for (const file of [options.trace, options.events, options.pieces]) wrote([file], options.quiet);
 }
 
 /** The events as a table: moment, event, where, how fast. */

@@ -13,6 +13,7 @@ const isFigure = (head: string): boolean =>
 const MADE = {
   trace: { says: 'a trace', is: (head: string) => head.startsWith('tick,time,x,y,') },
   events: { says: 'events', is: (head: string) => /^\{.*"event":/.test(lineOf(head)) },
+  pieces: { says: 'pieces of motion', is: (head: string) => /^\{"from":.*"until":/.test(lineOf(head)) },
   figure: { says: 'a figure', is: isFigure },
   report: {
     says: 'a report',

@@ -1,5 +1,6 @@
 import * as Plot from '@observablehq/plot';
-import type { ArcPoint, Arcs, WallCurves } from '../lab/index.js';
+import type { ArcCurve, ArcPoint, Arcs, WallCurves } from '../lab/index.js';
+import { type Stretches, between, curve } from './curve.js';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, nameList, look, short } from './frame.js';
 
 /** How each gravity phase is drawn, so that it can be told without colour. */
@@ -121,6 +122,11 @@ function grid(lines: { x: number[]; y: number[] }): Plot.Markish[] {
   ];
 }
 
+/** A whole arc. */
+function wayOf({ stretches }: ArcCurve): Stretches {
+  return stretches.flatMap(({ knots }) => between(knots));
+}
+
 function outline({ motion }: Arcs, at: readonly ArcPoint[]): Plot.Markish {
   return Plot.rect(at, {
     x1: (p: ArcPoint) => p.x - motion.half,
@@ -142,9 +148,8 @@ function single(arc: Arcs, { pixel, wall }: Scene): Plot.Markish[] {
   const marks: Plot.Markish[] = [outline(arc, [{ time: 0, x: 0, y: 0 }, full.apex, full.landing])];
   const visible = tap.apex.y < 0.97 * full.apex.y;
   if (visible) {
-    const points = tap.stretches.flatMap(({ points: stretch }) => stretch);
     marks.push(
-      Plot.line(points, { x: 'x', y: 'y', stroke, strokeWidth: 1.8, strokeDasharray: '7 4' }),
+      curve(wayOf(tap), { stroke, 'stroke-width': 1.8, 'stroke-dasharray': '7 4' }),
       Plot.text([tap.apex], {
         x: 'x',
         y: 'y',
@@ -158,13 +163,11 @@ function single(arc: Arcs, { pixel, wall }: Scene): Plot.Markish[] {
       }),
     );
   }
-  air.forEach(({ stretches, apex }, i) => {
+  air.forEach((one, i) => {
+    const { apex } = one;
     marks.push(
       outline(arc, [apex]),
-      Plot.line(
-        stretches.flatMap(({ points }) => points),
-        { x: 'x', y: 'y', stroke, strokeWidth: 1.8, strokeDasharray: '2 3' },
-      ),
+      curve(wayOf(one), { stroke, 'stroke-width': 1.8, 'stroke-dasharray': '2 3' }),
       Plot.text([apex], {
         x: 'x',
         y: 'y',
@@ -178,7 +181,7 @@ function single(arc: Arcs, { pixel, wall }: Scene): Plot.Markish[] {
       }),
     );
   });
-  full.stretches.forEach(({ phase, points }, i) => {
+  full.stretches.forEach(({ phase, points, knots }, i) => {
     const { width, dash, name } = STROKES[phase]!;
     const middle = points[Math.floor(points.length / 2)]!;
     const beside =
@@ -188,7 +191,7 @@ function single(arc: Arcs, { pixel, wall }: Scene): Plot.Markish[] {
           ? { dx: -12, textAnchor: 'end' as const }
           : { dx: 12, textAnchor: 'start' as const };
     marks.push(
-      Plot.line(points, { x: 'x', y: 'y', stroke, strokeWidth: width, strokeDasharray: dash }),
+      curve(between(knots), { stroke, 'stroke-width': width, 'stroke-dasharray': dash }),
       Plot.text([middle], { x: 'x', y: 'y', text: () => name, fill: stroke, fontSize: 14, ...beside, ...HALO }),
     );
     if (i > 0) marks.push(Plot.dot([points[0]!], { x: 'x', y: 'y', r: 4, fill: '#fff', stroke, strokeWidth: 2 }));
@@ -276,15 +279,13 @@ function several(curves: readonly Arcs[], { x, y, pixel }: Scene): Plot.Markish[
   for (const [place, { arc, i }] of order.entries()) {
     const { stroke, dash } = look(i);
     const { full, tap, name } = arc;
-    const points = full.stretches.flatMap(({ points: stretch }) => stretch);
-    const low = tap.stretches.flatMap(({ points: stretch }) => stretch);
     // Above the ground, all of them.
     const at = Math.max(Math.min(full.apex.y, ceiling), ROW * pixel * (order.length - place - 0.3));
     ceiling = at - ROW * pixel;
     marks.push(
-      Plot.line(points, { x: 'x', y: 'y', stroke, strokeWidth: 2.5, strokeDasharray: dash }),
+      curve(wayOf(full), { stroke, 'stroke-width': 2.5, 'stroke-dasharray': dash }),
       ...(tap.apex.y < 0.97 * full.apex.y
-        ? [Plot.line(low, { x: 'x', y: 'y', stroke, strokeWidth: 1.2, strokeDasharray: dash, strokeOpacity: 0.6 })]
+        ? [curve(wayOf(tap), { stroke, 'stroke-width': 1.2, 'stroke-dasharray': dash, 'stroke-opacity': 0.6 })]
         : []),
       Plot.line([full.apex, { time: 0, x: column - 8 * pixel, y: at }], { x: 'x', y: 'y', stroke, strokeWidth: 0.8 }),
       Plot.text([{ x: column, y: at }], {

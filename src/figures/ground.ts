@@ -124,10 +124,12 @@ export function ground(level: CompiledLevel, view: View, names: boolean, edges =
 export function surfaces({ terrain, surfaces: list }: CompiledLevel, view: View, up: number): Plot.Markish[] {
   return list.slice(1).flatMap(({ name }, i) => {
     const edges: number[] = [];
-    for (let e = 0; e < terrain.boundsFrom; e++)
-      if (terrain.styles[terrain.style[e]!]!.surface === i + 1 && terrain.ny[e]! > 0) edges.push(e);
-    if (edges.length === 0) return [];
     const { x1, y1, x2, y2 } = terrain;
+    // What is far outside the picture is left out: a dashed line through all of it would be thousands of dashes that nobody sees.
+    const isShown = (e: number): boolean => x2[e]! >= view.x[0] && x1[e]! <= view.x[1];
+    for (let e = 0; e < terrain.boundsFrom; e++)
+      if (terrain.styles[terrain.style[e]!]!.surface === i + 1 && terrain.ny[e]! > 0 && isShown(e)) edges.push(e);
+    if (edges.length === 0) return [];
     const length = (e: number): number => x2[e]! - x1[e]!;
     const middle = (e: number): number => (x1[e]! + x2[e]!) / 2;
     const longest = edges.reduce((best, e) => (length(e) > length(best) ? e : best), edges[0]!);

@@ -1,6 +1,7 @@
 import * as Plot from '@observablehq/plot';
-import type { InputRow, StageEvent, Trace, TraceRow } from '../core/index.js';
+import { placeIn, type InputRow, type StageEvent, type Trace, type TracePiece, type TraceRow } from '../core/index.js';
 import { remark } from '../lab/index.js';
+import { curve, stretchesOf } from './curve.js';
 import { FAINT, INK, compose, cut, look, short } from './frame.js';
 import { ground } from './ground.js';
 import { moverTrail } from './movers.js';
@@ -14,17 +15,18 @@ const MARKED: readonly string[] = [
 const INTERVAL = 0.15;
 
 /**
- * The way of a character through a level: where its feet went, the body at intervals, what happened, and where keys were pressed.
+ * The way of a character through a level: where its feet went, the body at intervals, what happened, and where keys were pressed. With its pieces of motion the
+ * way is drawn exactly; without, from row to row.
  * @param about who it was, for the title
  */
 export function traceFigure(
   any: AnyLevel,
-  trace: Pick<Trace, 'rows' | 'events'>,
+  trace: Pick<Trace, 'rows' | 'events'> & { pieces?: readonly TracePiece[] },
   input: readonly InputRow[],
   about: string,
 ): string {
   const level = compiledOf(any);
-  const { rows } = trace;
+  const { rows, pieces = [] } = trace;
   const view = viewOf(wayThrough(level, rows), level);
   const up = level.yPoints === 'up' ? 1 : -1;
   let next = 0;
@@ -48,9 +50,11 @@ export function traceFigure(
       fill: 'none',
       clip: true,
     }),
-    Plot.line(rows, { x: 'x', y: 'y', stroke, strokeWidth: 2.4, clip: true }),
+    pieces.length > 0
+      ? curve(stretchesOf(pieces), { stroke, 'stroke-width': 2.4 })
+      : Plot.line(rows, { x: 'x', y: 'y', stroke, strokeWidth: 2.4, clip: true }),
     Plot.dot(
-      presses.map((press) => ({ ...press, ...placeAt(rows, press.time) })),
+      presses.map((press) => ({ ...press, ...(placeOn(pieces, press.time) ?? placeAt(rows, press.time)) })),
       {
         x: 'x',
         y: 'y',
@@ -67,7 +71,13 @@ export function traceFigure(
   return compose(`${about} in ${level.title || 'a level'}`, described, [{ plot: plot(view, marks), x: 0, y: TOP }]);
 }
 
-/** Where the feet were at a moment. */
+/** Where the feet were at a moment; nothing where that is in none of the pieces. */
+function placeOn(pieces: readonly TracePiece[], time: number): { x: number; y: number } | undefined {
+  const piece = pieces.find(({ from, until }) => time >= from && time <= until);
+  return piece && placeIn(piece, time);
+}
+
+/** Where the feet were at a moment, between two rows. */
 function placeAt(rows: readonly TraceRow[], time: number): { x: number; y: number } {
   const after = rows.findIndex((row) => row.time >= time);
   const to = rows[after < 0 ? rows.length - 1 : after]!;

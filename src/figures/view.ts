@@ -98,15 +98,7 @@ export function drawn(
 ): Plot.RenderFunction {
   return (_, scales, __, dimensions) => {
     const { x, y } = scales as unknown as { x: (value: number) => number; y: (value: number) => number };
-    const path = document.createElementNS('http://www.w3.org/2000/svg', 'path');
-    path.setAttribute(
-      'd',
-      make((px, py) => `${x(px).toFixed(2)},${y(py).toFixed(2)}`),
-    );
-    for (const [name, value] of Object.entries(style)) path.setAttribute(name, String(value));
-    // Nothing of it outside the frame. Pictures of one size share the frame's name.
     const element = (tag: string): Element => document.createElementNS('http://www.w3.org/2000/svg', tag);
-    const frame = element('rect');
     const { marginLeft, marginTop, width, height, marginRight, marginBottom } = dimensions;
     const box = {
       x: marginLeft,
@@ -114,13 +106,28 @@ export function drawn(
       width: width - marginLeft - marginRight,
       height: height - marginTop - marginBottom,
     };
+    const reach = { left: Infinity, right: -Infinity, top: Infinity, bottom: -Infinity };
+    const d = make((px, py) => {
+      const [across, down] = [x(px), y(py)];
+      [reach.left, reach.right] = [Math.min(reach.left, across), Math.max(reach.right, across)];
+      [reach.top, reach.bottom] = [Math.min(reach.top, down), Math.max(reach.bottom, down)];
+      return `${across.toFixed(2)},${down.toFixed(2)}`;
+    });
+    const group = element('g');
+    // What lies wholly outside the frame is left out: there is nothing that a renderer could clip it to.
+    const isShown = reach.right >= box.x && reach.left <= box.x + box.width && reach.bottom >= box.y && reach.top <= box.y + box.height; // prettier-ignore
+    if (!isShown) return group as unknown as SVGElement;
+    const path = element('path');
+    path.setAttribute('d', d);
+    for (const [name, value] of Object.entries(style)) path.setAttribute(name, String(value));
+    // Nothing of it outside the frame. Pictures of one size share the frame's name.
+    const frame = element('rect');
     for (const [name, value] of Object.entries(box)) frame.setAttribute(name, String(value));
     const clip = element('clipPath');
     const id = `frame-${Math.round(box.width)}-${Math.round(box.height)}`;
     clip.setAttribute('id', id);
     clip.append(frame);
     path.setAttribute('clip-path', `url(#${id})`);
-    const group = element('g');
     group.append(clip, path);
     return group as unknown as SVGElement;
   };

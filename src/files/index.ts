@@ -8,7 +8,7 @@ export { editTuning, type Edit } from './edit-tuning.js';
 export { FRAMES_LIMITS, readFrames, writeFrames } from './frames.js';
 export { PROMISES_LIMITS, readPromises, type PromisesFile, type WrittenPromise } from './promises.js';
 export { mergeTuning } from '../core/index.js';
-export { writeEvents, writeInput, writeTrace } from './trace.js';
+export { writeEvents, writePieces, writeInput, writeTrace } from './trace.js';
 export { jsonSchemas } from './schemas.js';
 export { drawingOf } from './convert/drawing.js';
 export { edgeKeys, edgesOf } from './convert/edges.js';

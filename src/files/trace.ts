@@ -1,5 +1,5 @@
 import { stringify } from 'csv-stringify/browser/esm/sync';
-import { TRACE_COLUMNS, type InputRow, type StageEvent, type Trace } from '../core/index.js';
+import { TRACE_COLUMNS, type InputRow, type StageEvent, type Trace, type TracePiece } from '../core/index.js';
 
 /** A trace as CSV (RFC 4180): numbers are written so that they read back to the same bits. */
 export function writeTrace(trace: Pick<Trace, 'rows' | 'movers'>): string {
@@ -13,6 +13,11 @@ export function writeTrace(trace: Pick<Trace, 'rows' | 'movers'>): string {
 /** Events as JSON Lines, one a line. */
 export function writeEvents(events: readonly Partial<StageEvent>[]): string {
   return events.map((event) => `${JSON.stringify(event)}\n`).join('');
+}
+
+/** Pieces of motion as JSON Lines, one a line: numbers read back to the same bits. */
+export function writePieces(pieces: readonly TracePiece[]): string {
+  return pieces.map((piece) => `${JSON.stringify(piece)}\n`).join('');
 }
 
 /** An input as CSV, as `readInput` reads it. */

@@ -25,9 +25,15 @@ export interface ArcPoint {
   y: number;
 }
 
+/** A point with the velocity there, units/s: between two of these the arc is a polynomial, or (eased) so near to one that no picture shows it. */
+export interface ArcKnot extends ArcPoint {
+  vx: number;
+  vy: number;
+}
+
 export interface ArcCurve {
   /** Stretches of one gravity phase each, in order; each begins where the one before ends. */
-  stretches: { phase: ArcPhase; points: ArcPoint[] }[];
+  stretches: { phase: ArcPhase; points: ArcPoint[]; knots: ArcKnot[] }[];
   apex: ArcPoint;
   landing: ArcPoint;
 }
@@ -79,11 +85,29 @@ function curve(m: Motion, launch: number, letGo: number, from: ArcPoint = { time
     if (start >= end) break;
     const until = Math.min(start + time, end);
     const points = Array.from({ length: POINTS + 1 }, (_, i) => point(start + ((until - start) * i) / POINTS));
+    const knots = knotTimes(across, from.time + start, from.time + until).map((time): ArcKnot => {
+      const { x, v } = acrossAt(across, time);
+      // The last of a stretch goes as that did, whatever comes next.
+      const { y, v: vy } = stateAt(pieces, Math.min(time - from.time, until - 1e-12));
+      return { time, x, y: from.y + y, vx: v, vy };
+    });
     const last = stretches[stretches.length - 1];
-    if (last?.phase === phase) last.points.push(...points.slice(1));
-    else stretches.push({ phase, points });
+    if (last?.phase === phase) {
+      last.points.push(...points.slice(1));
+      last.knots.push(...knots.slice(1));
+    } else stretches.push({ phase, points, knots });
   }
   return { stretches, apex: point(apexOf(pieces).time), landing: point(end) };
+}
+
+/** Moments between which the motion across is one piece, an eased one in parts. */
+function knotTimes(across: ReturnType<typeof acrossPieces>, from: number, until: number): number[] {
+  const times: number[] = [];
+  for (const { start, time, rate } of across) {
+    const parts = rate > 0 ? Math.ceil(6 * rate * time) + 1 : 1;
+    for (let k = 0; k < parts; k++) times.push(start + (Number.isFinite(time) ? (time * k) / parts : 0));
+  }
+  return [from, ...times.filter((time) => time > from && time < until), until];
 }
 
 /** One change of speed: how long it takes, how far it goes, and its course. */

@@ -8,6 +8,7 @@ export {
   speedCurves,
   timeCurves,
   type ArcCurve,
+  type ArcKnot,
   type ArcPoint,
   type Arcs,
   type SpeedCurve,

@@ -1,6 +1,7 @@
 import {
   compileTuning,
   openStage,
+  recordPieces,
   recordTrace,
   script,
   startOf,
@@ -12,6 +13,7 @@ import {
   type Motion,
   type Opposed,
   type Trace,
+  type TracePiece,
   type TraceRow,
   type Tuning,
 } from '../core/index.js';
@@ -36,8 +38,8 @@ export interface PlayOptions {
 /** The longest play, ticks: beyond it a trace would not fit into memory. */
 export const MOST_TICKS = 5_000_000;
 
-/** What was played, with its last row, and the rate. */
-export type PlayedTrace = Trace & { last: TraceRow; rate: number };
+/** What was played, with its last row, its pieces of motion, and the rate. */
+export type PlayedTrace = Trace & { last: TraceRow; pieces: readonly TracePiece[]; rate: number };
 
 /** A play that goes on in parts, so that something else may happen between them. */
 export interface Playing {
@@ -94,6 +96,7 @@ export function beginPlay({ level, tuning, input = [], seconds, abilities = [], 
     },
   );
   const { rows, events, movers, row } = recordTrace(stage, who);
+  const motions = recordPieces(stage, who);
   let done = 0;
   return {
     ticks,
@@ -107,7 +110,7 @@ export function beginPlay({ level, tuning, input = [], seconds, abilities = [], 
       }
     },
     get trace() {
-      return { rows, events, movers, last: rows[rows.length - 1]!, rate };
+      return { rows, events, movers, last: rows[rows.length - 1]!, pieces: motions.pieces, rate };
     },
   };
 }

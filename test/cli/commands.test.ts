@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { openStage, recordTrace, script } from 'apperin';
-import { readInput, readLevel, readTuning, writeTrace } from 'apperin/files';
+import { openStage, recordPieces, recordTrace, script } from 'apperin';
+import { readInput, readLevel, readTuning, writePieces, writeTrace } from 'apperin/files';
 import { sheet, type Measure } from 'apperin/lab';
 import { expect } from 'chai';
 import { DATA, apperin, withFolder } from '../support/cli.js';
@@ -272,6 +272,8 @@ describe('apperin run', () => {
           'a/leap.trace.csv',
           '--events',
           'leap.events.jsonl',
+          '--pieces',
+          'leap.pieces.jsonl',
         ],
         folder,
       );
@@ -282,6 +284,7 @@ describe('apperin run', () => {
         driver: script(readInput(readFileSync(leap, 'utf8')).rows),
       });
       const trace = recordTrace(stage, hero);
+      const kept = recordPieces(stage, hero);
       for (let i = 0; i < 150; i++) {
         stage.tick(1 / 50);
         trace.row();
@@ -292,6 +295,7 @@ describe('apperin run', () => {
         .split('\n')
         .map((line) => JSON.parse(line) as object);
       expect(events).to.deep.equal(trace.events);
+      expect(readFileSync(join(folder, 'leap.pieces.jsonl'), 'utf8')).to.equal(writePieces(kept.pieces));
     });
   });
 

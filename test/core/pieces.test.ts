@@ -1,4 +1,4 @@
-import { ability, openStage, script, type AddOptions, type Character, type Level, type Stage, type StageEvent, type Tuning } from 'apperin'; // prettier-ignore
+import { ability, openStage, placeIn, recordPieces, script, type AddOptions, type Character, type Level, type Stage, type StageEvent, type Tuning } from 'apperin'; // prettier-ignore
 import { expect } from 'chai';
 import { busyInput } from '../support/everything.js';
 import { furnished, hallOf, lively, movingTuning } from '../support/moving.js';
@@ -364,5 +364,57 @@ describe('A picture between two ticks', () => {
     for (let i = 0; i < 30; i++) stage.tick(1 / 60);
     stage.restore(kept);
     expect(hero.view(1).x).to.equal(x);
+  });
+});
+
+describe('Pieces that are kept', () => {
+  it('say where the feet were at any moment, and are the same at every rate', () => {
+    for (let seed = 1; seed <= share({ quick: 3, test: 20, deep: 200 }); seed++) {
+      const make = hall(randomizer(9000 + seed), 'rich');
+      const at = (rate: number): string => {
+        const played = begin(...make());
+        const kept = recordPieces(played.stage, played.hero);
+        play(played, rate, 3);
+        kept.end();
+        play(played, rate, 3.4);
+        return JSON.stringify(kept.pieces);
+      };
+      expect(at(240)).to.equal(at(15));
+      const { stage, hero } = begin(...make());
+      const kept = recordPieces(stage, hero);
+      for (let i = 0; i < 180; i++) {
+        stage.tick(1 / 60);
+        const piece = kept.pieces.findLast(({ from, until }) => stage.time >= from && stage.time <= until)!;
+        const { x, y, vx, vy } = placeIn(piece, stage.time);
+        expect(x).to.be.closeTo(hero.x, 1e-9);
+        expect(y).to.be.closeTo(hero.y, 1e-9);
+        if (stage.time < piece.until) {
+          expect(vx).to.be.closeTo(hero.vx, 1e-7);
+          expect(vy).to.be.closeTo(hero.vy, 1e-7);
+        }
+      }
+      // Without a gap from the beginning to the end.
+      const { pieces } = kept;
+      expect(pieces[0]!.from).to.equal(0);
+      expect(pieces.at(-1)!.until).to.equal(3);
+      pieces.slice(1).forEach(({ from }, i) => expect(from).to.equal(pieces[i]!.until));
+    }
+  });
+
+  it('begin where the recording does, in the middle of one', () => {
+    for (const tuning of [{}, { run: { feel: 'eased' } }] as Tuning[]) {
+      const { stage, hero } = begin(FLAT, tuning, { driver: script(presses('right@0 jump@0.15-0.3')) });
+      for (let i = 0; i < 8; i++) stage.tick(1 / 60);
+      const { x, y, vx } = hero;
+      const kept = recordPieces(stage, hero);
+      for (let i = 0; i < 60; i++) stage.tick(1 / 60);
+      const [first] = kept.pieces;
+      expect(first!.from).to.equal(8 / 60);
+      const start = placeIn(first!, 8 / 60);
+      expect(start.x).to.be.closeTo(x, 1e-12);
+      expect(start.y).to.be.closeTo(y, 1e-12);
+      expect(start.vx).to.be.closeTo(vx, 1e-12);
+      expect(placeIn(first!, first!.until).x).to.be.closeTo(placeIn(kept.pieces[1]!, first!.until).x, 1e-12);
+    }
   });
 });

@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { compileTuning, type Level, type Tuning } from 'apperin';
-import { arcsFigure, levelFigure, pngOf, speedFigure, timeFigure } from 'apperin/figures';
-import { arcs, sheet, speedCurves, timeCurves, wallJump, wallReturn } from 'apperin/lab';
+import { arcsFigure, levelFigure, pngOf, speedFigure, timeFigure, traceFigure } from 'apperin/figures';
+import { arcs, play, sheet, speedCurves, timeCurves, wallJump, wallReturn } from 'apperin/lab';
 import { expect } from 'chai';
 import { parseHTML } from 'linkedom';
 
@@ -158,6 +158,33 @@ describe('Figures', () => {
       }
     });
   }
+
+  it('of a way are curves: each piece of motion is one, whatever the tick rate', () => {
+    const level: Level = { rows: ['@'.padEnd(30, '.'), '#'.repeat(30)] };
+    const input = [{ time: 0.2, action: 'right', value: 1 }, { time: 0.6, action: 'jump', value: 1 }]; // prettier-ignore
+    const curvesAt = (rate: number): string[] => {
+      const svg = traceFigure(level, play({ level, tuning: {}, input, rate, seconds: 1.5 }), input, 'brindle');
+      return [...svg.matchAll(/ d="(M[^"]*C[^"]*)"/g)].map(([, d]) => d!);
+    };
+    const [curve, ...others] = curvesAt(15);
+    expect(others).to.deep.equal([]);
+    // Rising, the apex band twice, falling, running: no more than that.
+    expect(curve!.match(/C/g)!.length).to.be.within(5, 12);
+    expect(curvesAt(240)).to.deep.equal([curve]);
+    const eased = play({ level, tuning: { run: { feel: 'eased' } }, input, seconds: 1.5 });
+    expect(traceFigure(level, eased, input, 'brindle')).to.match(/ d="M[^"]*C/);
+  });
+
+  it('of a part of a large level become PNG, whatever lies far outside', async () => {
+    const level: Level = {
+      rows: ['@'.padEnd(400, '.'), '#'.repeat(390) + 'ssssssssss'],
+      surfaces: { silt: { grip: 0.5 } },
+      marks: { s: { solid: 'full', surface: 'silt' } },
+      zones: [{ name: 'pool', box: [300, 0, 4, 1] }],
+    };
+    const svg = traceFigure(level, play({ level, tuning: {}, seconds: 0.5 }), [], 'brindle');
+    expect(Buffer.from(await pngOf(svg, parts, 320)).readUInt32BE(16)).to.equal(320);
+  });
 
   it('are escaped where a name is not', () => {
     expect(arcsFigure([arcs('<b>&', {})])).to.contain('<title>Jump arc: &lt;b&gt;&amp;</title>');

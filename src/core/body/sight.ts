@@ -66,6 +66,7 @@ export function keepPast(body: Body): void {
     body.pasts = 0;
   }
   if (!(clock[ENDS_AT]! > clock[NOW]!)) return;
+  for (let i = 0; i < body.onPiece.length; i++) body.onPiece[i]!(body);
   let one = past[body.pasts];
   if (one === undefined) {
     const copy = new Float64Array(s.length);

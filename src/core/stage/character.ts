@@ -309,6 +309,17 @@ export class Character {
     return seen;
   }
 
+  /** @internal Calls `take` with the body whenever a piece of its motion ends. @returns a function that ends it */
+  eachPiece(take: (body: Body) => void): () => void {
+    const { onPiece } = this.body;
+    onPiece.push(take);
+    return () => void (onPiece.includes(take) && onPiece.splice(onPiece.indexOf(take), 1));
+  }
+  /** @internal Looks at the body in its present piece. */
+  presentPiece<T>(look: (body: Body) => T): T {
+    return look(this.body);
+  }
+
   /** @internal Who is called for an event of this name; the list is never changed, only replaced. */
   handlersOf(event: EventName): readonly Handler[] | undefined {
     return this.handlers.get(event);

@@ -130,6 +130,8 @@ export class Body {
   /** Pieces that began in a tick, and which tick that is. */
   parts = 0;
   partsTick = -1;
+  /** Who is told of each piece that ends, before the state goes on. */
+  readonly onPiece: ((body: Body) => void)[] = [];
   /** Pieces that ended within a tick, so many, and which tick that was: for drawing. */
   readonly past: PastPiece[] = [];
   pasts = 0;
