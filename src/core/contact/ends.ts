@@ -197,7 +197,6 @@ export function cutWhereGripChanges(body: Body): void {
     if (k > 0 && !isNear(body, near)) continue;
     const seen = pathTo(body, near.set);
     if (wayX(seen) !== 0) continue;
-    const { starts, fixed, low, high } = near;
     const [from, to] = [seen[PY]!, seen[AT_Y]!];
     near.cover(
       seen[PX]! - half - touch,
@@ -205,6 +204,7 @@ export function cutWhereGripChanges(body: Body): void {
       seen[PX]! + half + touch,
       (from < to ? to : from) + s[HEIGHT]!,
     );
+    const { starts, fixed, low, high } = near;
     for (let i = starts[WALL_LEFT]!; i < starts[WALL_RIGHT + 1]!; i++) {
       const side = i < starts[WALL_RIGHT]! ? 1 : -1;
       if (Math.abs(seen[PX]! + side * half - fixed[i]!) > touch) continue;

@@ -1,6 +1,6 @@
-import { TIP } from '../tolerance.js';
+import { CLEARS, TIP } from '../tolerance.js';
 import type { Body } from '../state/body.js';
-import { NOW } from '../state/clock.js';
+import { DRIFTS, NOW } from '../state/clock.js';
 import { isMoving } from '../state/frame.js';
 import { AIRBORNE, BAND, COUNTED_WALL, COYOTE, EDGE, END, FACE, FALL, FRAME, GROUND, HELD, HIGHEST, JUMPING, KEPT, KEY, LAUNCHED, LEFT_AT, LOCK_FOR, NONE, PHASE, PIT, RAMP, RAN, SUPPORT, VX, VY, WALL, WALL_LOW, X, Y } from '../state/layout.js'; // prettier-ignore
 import { spend } from '../state/rights.js';
@@ -50,6 +50,9 @@ export function leaveSupport(body: Body, way: number): void {
   leaveFrame(body, false, way);
   // What stopped it only because it stood is met anew.
   if (s[WALL_LOW] === -Infinity) s[WALL] = -1;
+  // What the ground has carried off it against its will is past the end: else it would be back at once, and off again, without end.
+  const least = motion.cap * CLEARS;
+  if (body.clock[DRIFTS]! * way > 0 && s[VX]! * way < least) s[VX] = least * way;
   s[SUPPORT] = NONE;
   s[EDGE] = -1;
   s[PHASE] = FALL;
