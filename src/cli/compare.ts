@@ -175,6 +175,7 @@ function rates(
       [true, true, false, true, true, true],
     ),
   );
+  if (compared.rates.every(({ exact }) => exact)) print('\nThe same at all of them, bit for bit.');
   const { closest } = compared;
   if (closest)
     print(

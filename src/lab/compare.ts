@@ -189,6 +189,8 @@ export interface ComparedRates {
     /** How many events, and whether they are the same in the same order. */
     events: number;
     same: boolean;
+    /** Whether all of it is the same bit for bit: moments, places and speeds of events, and the end. */
+    exact: boolean;
     /** The greatest difference of an event's moment, s, and of its place, units, as far as the events are the same. */
     worstTime: number;
     worstPlace: number;
@@ -237,7 +239,10 @@ export function compareRates(
         worstPlace = Math.max(worstPlace, Math.abs(events[i]!.x! - wanted[i]!.x!), Math.abs(events[i]!.y! - wanted[i]!.y!));
       }
       const [a, b] = [one.run.last, reference.run.last];
-      return { rate: one.rate, events: events.length, same, worstTime, worstPlace, end: Math.max(Math.abs(a.x - b.x), Math.abs(a.y - b.y)) };
+      const speeds = events.every(({ vx, vy }, i) => vx === wanted[i]?.vx && vy === wanted[i]?.vy);
+      const end = Math.max(Math.abs(a.x - b.x), Math.abs(a.y - b.y));
+      const exact = same && speeds && worstTime === 0 && worstPlace === 0 && end === 0;
+      return { rate: one.rate, events: events.length, same, exact, worstTime, worstPlace, end };
     }),
     closest: closestDecision(reference.run, options.input, motion),
   };

@@ -63,7 +63,7 @@ export function verify(
       const { rates, reference } = compareRates({ tuning: motion }, sameAt, scene);
       const other = rates.filter(({ same }) => !same).map((one) => one.rate);
       const worst = rates.reduce((most, { worstTime }) => Math.max(most, worstTime), 0);
-      const remark = other.length === 0 ? `same events at ${sameAt.join(', ')}` : `other events at ${other.join(', ')} than at ${reference}`;
+      const remark = other.length === 0 ? `same events at ${sameAt.join(', ')}${rates.every(({ exact }) => exact) ? ', bit for bit' : ''}` : `other events at ${other.join(', ')} than at ${reference}`;
       return { name, kept: other.length === 0, value: worst, unit: 's', least: null, most: null, remark };
     }
     const { name, least = null, most = null } = promise;

@@ -484,6 +484,7 @@ describe('apperin compare', () => {
     const { status, out } = await apperin(['compare', brindle, yard, leap, '--rates', '15,30,144']);
     expect(status).to.equal(0);
     expect(out.match(/ yes /g)).to.have.length(3);
+    expect(out).to.contain('The same at all of them, bit for bit.');
     expect(out).to.contain('The closest decision');
     expect((await apperin(['compare', brindle])).err).to.contain('two to six tunings, or one with --set');
     expect((await apperin(['compare', brindle, yard, leap, '--rates', '60,fast'])).err).to.contain('--rates 60,fast');

@@ -257,6 +257,20 @@ describe('What handlers do', () => {
     }
   });
 
+  it('to a takeoff counts, whatever else happens at that moment', () => {
+    for (const tuning of [{}, { wall: {}, glide: {} }, { charge: {} }] as Tuning[]) {
+      const lines = sameAtAll(RATES, 2, () => [
+        FLAT,
+        tuning,
+        { driver: script(presses('right@0.1 jump@0.503-0.6')) },
+        (_, hero) => void hero.on('takeoff', ({ by }) => void (by !== 'hop' && hero.shove(-6, -9, { lock: 0.3 }))),
+      ]);
+      const across = (event: string): number =>
+        Number(/ x ([-\d.e]+),/.exec(lines.find((line) => line.includes(`event ${event}`))!)![1]);
+      expect(across('apex'), JSON.stringify(tuning)).to.be.below(across('takeoff') - 0.2);
+    }
+  });
+
   it('to what somebody stands on takes effect at once', () => {
     const level: Level = {
       rows: ['..........', '@.........', '###pppp###', '..........', '##########'],

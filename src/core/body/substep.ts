@@ -150,7 +150,11 @@ export function endPiece(body: Body): void {
 export function cutPiece(body: Body, now: Float64Array): void {
   const { clock, path } = body;
   const moment = now[0]!;
-  if (clock[KIND] === NOT_LAID || !(moment < clock[ENDS_AT]!)) return;
+  if (clock[KIND] === NOT_LAID) return;
+  if (!(moment < clock[ENDS_AT]!)) {
+    endPiece(body);
+    return;
+  }
   const kind = clock[KIND]!;
   const from = clock[NOW]!;
   clock[ENDS_AT] = moment;

@@ -23,6 +23,8 @@ export class Play {
   private queued = new Uint8Array(16);
   /** The moments of what is next: in an array, so that nothing is boxed. */
   private readonly next = new Float64Array(2);
+  /** Movers that have just stopped or turned back, and for whom: two numbers each. */
+  private readonly stopped: number[] = [];
   /** The body whose piece is being laid. */
   private laying: Body | undefined = undefined;
 
@@ -60,10 +62,11 @@ export class Play {
   /** The state is another one. */
   renew(): void {
     this.isOver = true;
-    this.count = 0;
+    this.count = this.stopped.length = 0;
+    this.laying = undefined;
     this.queued.fill(0);
     for (const body of this.bodies) {
-      if (body.clock[KIND] === NOT_LAID) this.await(body);
+      if (body.clock[KIND] === NOT_LAID) this.queue(body);
       else this.plan(body);
     }
     this.planMovers();
@@ -76,7 +79,7 @@ export class Play {
     cutPiece(body, this.clock);
     if (body.clock[KIND] === NOT_LAID && body !== this.laying) {
       body.clock[NOW] = now;
-      this.await(body);
+      this.queue(body);
     }
   }
 
@@ -85,7 +88,8 @@ export class Play {
     for (const body of this.bodies) if (body !== but) this.bring(body);
   }
 
-  private await(body: Body): void {
+  /** The next piece of a body is to be laid at this moment. */
+  private queue(body: Body): void {
     if (this.queued[body.index] === 1) return;
     this.queued[body.index] = 1;
     this.waiting[this.count++] = body;
@@ -119,8 +123,9 @@ export class Play {
       while (agenda.isDue(now)) {
         const body = bodies[agenda.first]!;
         body.clock[TICK] = clock[TICKS]!;
-        if (doDue(body, clock)) this.await(body);
+        if (doDue(body, clock)) this.queue(body);
         else this.plan(body);
+        if (this.stopped.length > 0) this.wakeOthers();
       }
       if (telling.isDue) telling.tellAt(now);
       if (this.isOver) return false;
@@ -147,6 +152,7 @@ export class Play {
     beginPiece(body);
     this.laying = undefined;
     this.plan(body);
+    if (this.stopped.length > 0) this.wakeOthers();
   }
 
   /** A body is crushed by a mover that waits for it, or turns back: from this moment on, for everyone. */
@@ -154,7 +160,14 @@ export class Play {
     const now = body.clock[NOW]!;
     this.moving!.switch(crush.set, now, crush.turns ? TURNS : STOPS);
     beginStop(body, crush);
-    this.wake(crush.set, body);
+    this.stopped.push(crush.set, body.index);
+  }
+
+  /** Movers have stopped, or turned back: whatever else may meet them is told, once who was crushed has been seen to. */
+  private wakeOthers(): void {
+    const { stopped, bodies } = this;
+    for (let i = 0; i < stopped.length; i += 2) this.wake(stopped[i]!, bodies[stopped[i + 1]!]);
+    stopped.length = 0;
   }
 
   /** Whatever may meet a mover is laid anew: that goes another way. */
