@@ -6,18 +6,21 @@ const place = z.union([z.string(), z.tuple([z.number(), z.number()])]);
 
 const opposed = z.enum(OPPOSED);
 
+/** How many pieces of motion had begun at the moment before the call was made. */
+const after = z.number().int().gte(0).lte(64).optional();
+
 const calls = {
-  hop: z.strictObject({ hop: z.number() }),
-  shove: z.strictObject({ shove: z.tuple([z.number(), z.number()]), lock: z.number().default(0) }),
-  place: z.strictObject({ place }),
-  allow: z.strictObject({ allow: z.literal('airJumps'), count: z.number() }),
-  retune: z.strictObject({ retune: tuningSchema }),
-  listen: z.strictObject({ listen: z.boolean() }),
-  oppose: z.strictObject({ oppose: opposed }),
-  ignore: z.strictObject({ ignore: z.string(), on: z.boolean() }),
-  moveTo: z.strictObject({ moveTo: z.tuple([z.string(), z.number(), z.number()]) }),
-  placeAt: z.strictObject({ placeAt: z.tuple([z.string(), z.number(), z.number()]) }),
-  drive: z.strictObject({ drive: z.literal(true) }),
+  hop: z.strictObject({ hop: z.number(), after }),
+  shove: z.strictObject({ shove: z.tuple([z.number(), z.number()]), lock: z.number().default(0), after }),
+  place: z.strictObject({ place, after }),
+  allow: z.strictObject({ allow: z.literal('airJumps'), count: z.number(), after }),
+  retune: z.strictObject({ retune: tuningSchema, after }),
+  listen: z.strictObject({ listen: z.boolean(), after }),
+  oppose: z.strictObject({ oppose: opposed, after }),
+  ignore: z.strictObject({ ignore: z.string(), on: z.boolean(), after }),
+  moveTo: z.strictObject({ moveTo: z.tuple([z.string(), z.number(), z.number()]), after }),
+  placeAt: z.strictObject({ placeAt: z.tuple([z.string(), z.number(), z.number()]), after }),
+  drive: z.strictObject({ drive: z.literal(true), after }),
   rate: z.strictObject({
     rate: z.number().gt(0).lte(10000),
     spawn: place,

@@ -167,6 +167,23 @@ describe('A piece of motion', () => {
   });
 });
 
+describe('A call of the game that changes nothing', () => {
+  it('ends no piece: the tuning that a character has already, in whatever order it is written', () => {
+    const tuning: Tuning = { run: { speed: 8, upIn: 0.3 }, jump: { height: 3, riseTime: 0.4 } };
+    const again: Tuning = { jump: { riseTime: 0.4, height: 3 }, run: { upIn: 0.3, speed: 8 } };
+    const [plain, retuned] = [false, true].map((retunes) => {
+      const { stage, hero, lines } = begin(FLAT, tuning, { driver: script(presses('right@0.1 jump@0.5-0.6')) });
+      for (let i = 0; i < 120; i++) {
+        stage.tick(1 / 60);
+        if (retunes) hero.retune(i % 2 === 0 ? again : hero.motion.full);
+        lines.push(`${hero.x} ${hero.y}`);
+      }
+      return lines;
+    });
+    expect(retuned).to.deep.equal(plain);
+  });
+});
+
 describe('The clock', () => {
   it('is one division: rates may change, ticks may be split, and shared moments are the same number', () => {
     const stage = openStage(FLAT);
@@ -255,6 +272,23 @@ describe('What handlers do', () => {
       play(again, rate, 6);
       expect(again.lines, `${rate} a second`).to.deep.equal(first.lines);
     }
+  });
+
+  it('about who plays takes what was still to be pressed in that tick', () => {
+    // Within one tick of 15 a second: a jump, another driver, and what the first one would have pressed after that.
+    const rows = presses('right@0 jump@0.41-0.43 left@0.44 jump@0.45');
+    const at = (rate: number, input: typeof rows, swaps: boolean): { lines: string[]; rows: typeof rows } => {
+      const played = begin(FLAT, {}, { driver: script(input) }, (_, hero) => {
+        if (swaps) hero.on('takeoff', () => hero.drive(undefined));
+      });
+      const recording = played.stage.record(played.hero);
+      play(played, rate, 2);
+      expect(played.hero.held('left') + played.hero.held('jump')).to.equal(0);
+      return { lines: played.lines, rows: [...recording.rows] };
+    };
+    const first = at(15, rows, true);
+    expect(at(1000, rows, true).lines).to.deep.equal(first.lines);
+    expect(at(60, first.rows, false).lines).to.deep.equal(first.lines);
   });
 
   it('to a takeoff counts, whatever else happens at that moment', () => {

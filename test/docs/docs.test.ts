@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { EVENT_FIELDS, openStage, stepper } from 'apperin';
 import { readInput, readKeys, readLevel, readTuning } from 'apperin/files';
+import { openGround, play } from 'apperin/lab';
 import { expect } from 'chai';
 import ts from 'typescript';
 import { DATA, apperin, serveLoft, withFolder } from '../support/cli.js';
@@ -231,7 +232,13 @@ describe('The snippets of the pages', () => {
         else if (page === 'docs/lab.md') await run('page.frames.yaml', 'convert', '--quiet');
         else if (page === 'docs/traces.md') {
           const event = JSON.parse(text) as Record<string, unknown>;
-          for (const field of EVENT_FIELDS[event.event as string]!) expect(event).to.have.property(field);
+          if ('event' in event)
+            for (const field of EVENT_FIELDS[event.event as string]!) expect(event).to.have.property(field);
+          else {
+            // A piece of motion, as it is recorded.
+            const { pieces: kept } = play({ level: openGround(), tuning: {}, seconds: 0.1 });
+            expect(Object.keys(event)).to.deep.equal(Object.keys(kept[0]!));
+          }
         } else throw new Error(`nobody reads the ${language} of ${page}`);
       });
     });

@@ -24,6 +24,12 @@ export class Recorder {
     }
   }
 
+  /** What was to be pressed within the tick after a moment is not. */
+  forgetAfter(time: number): void {
+    const { rows, before } = this;
+    rows.push(...rows.splice(before).filter((row) => row.call !== undefined || row.time <= time));
+  }
+
   /** The tick has not happened. */
   takeBack(): void {
     this.rows.length = this.before;

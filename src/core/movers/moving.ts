@@ -109,8 +109,12 @@ export class Moving {
     return this.free.length > 0;
   }
 
-  /** The state is another one, at a moment between two ticks. */
-  renew(time: number): void {
+  /**
+   * The state is another one, at a moment between two ticks.
+   * @param clock an array that begins with the moment, s of stage time
+   */
+  renew(clock: Float64Array): void {
+    const time = clock[0]!;
     this.start = this.end = time;
     this.pasts = this.waiting = 0;
     for (let set = 1; set <= this.movers.length; set++) if (this.waitsAt(set, time)) this.waiting++;

@@ -18,14 +18,18 @@ import { AIR_SPENT, DEAF, EASING, EDGE, FACE, FACE_NX, FACE_NY, FREEING, GROUND,
 import type { CompiledLevel } from '../terrain/world.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { type Motion, compileTuning, launchFor } from '../tuning/motion.js';
+import { isGroup } from '../tuning/words.js';
 import { checkPair, putAt, spotOf } from './placing.js';
+
+/** What puts a call into effect. */
+export type Prepared = (() => void) & { isIdle?: () => boolean };
 
 /**
  * A call of the game on a character, checked whole.
- * @returns what puts it into effect, at the body's moment then
+ * @returns what puts it into effect, at the body's moment then; and whether there is nothing to put into effect, where that can be
  * @throws RangeError naming an argument that is out of range; TuningError where a tuning is wrong
  */
-export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): () => void {
+export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): Prepared {
   const { s } = body;
   if ('hop' in call) {
     const { hop } = call;
@@ -54,7 +58,10 @@ export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): (
   if ('retune' in call) {
     const motion = compileTuning(call.retune);
     checkOwnNumbers(body, motion);
-    return () => retune(body, knownOr(body, motion));
+    // The tuning that it has already changes nothing: its motion goes on as it was laid.
+    return Object.assign(() => retune(body, knownOr(body, motion)), {
+      isIdle: () => textOf(motion) === textOf(body.motion),
+    });
   }
   if ('listen' in call) {
     const { listen } = call;
@@ -156,8 +163,15 @@ export function changeGround(body: Body): void {
 
 /** A tuning that the body has had is that one again: a number that goes to and fro leaves nothing behind. */
 function knownOr({ tunings, tuned }: Body, motion: Motion): Motion {
-  for (const one of tunings.slice(tuned.size)) tuned.set(JSON.stringify(one.full), one);
-  return tuned.get(JSON.stringify(motion.full)) ?? motion;
+  for (const one of tunings.slice(tuned.size)) tuned.set(textOf(one), one);
+  return tuned.get(textOf(motion)) ?? motion;
+}
+
+/** All numbers of a tuning, in whatever order they were written: two that are alike have the same. */
+function textOf({ full }: Motion): string {
+  return JSON.stringify(full, (_, value: unknown) =>
+    isGroup(value) ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1))) : value,
+  );
 }
 
 /**

@@ -77,11 +77,11 @@ export class StageMovers {
     into.set(this.moving.s, at + this.aims.length);
   }
 
-  /** @param time stage time then, s */
-  load(from: Float64Array, at: number, time: number): void {
+  /** @param clock the stage's, as it is then */
+  load(from: Float64Array, at: number, clock: Float64Array): void {
     const { aims, moving } = this;
     for (let i = 0; i < aims.length; i++) aims[i] = from[at + i]!;
     for (let i = 0; i < moving.s.length; i++) moving.s[i] = from[at + aims.length + i]!;
-    moving.renew(time);
+    moving.renew(clock);
   }
 }

@@ -66,6 +66,8 @@ export class Stage {
   private readonly hasFree: boolean;
   private readonly play: Play;
   private readonly checked: SnapshotCheck;
+  /** Those who are recorded. */
+  private readonly recorded: Body[] = [];
   /** While drivers are asked. */
   private reading = false;
   private drawn: DrawnShapes | undefined = undefined;
@@ -253,7 +255,7 @@ export class Stage {
     this.moved?.take(call, time);
     // What is to be somewhere at a tick's end sets off at the start of the next one.
     const from = 'moveTo' in call ? this.clock[END]! : time;
-    for (const { recorder } of this.bodies) if (by === undefined) recorder?.call(from, call);
+    for (const { recorder } of this.recorded) if (by === undefined) recorder?.call(from, call);
   }
 
   /** Movers that were recorded to set off do so before anything moves. */
@@ -296,7 +298,7 @@ export class Stage {
     }
     const mayFail = this.readDrivers(at) || this.ownAbilities;
     if (mayFail) this.keepBefore();
-    for (let i = 0; i < this.driven.length; i++) this.driven[i]!.recorder?.keep(this.driven[i]!.intents);
+    for (let i = 0; i < this.recorded.length; i++) this.recorded[i]!.recorder?.keep(this.recorded[i]!.intents);
     try {
       telling.playing = true;
       if (this.hasFree) this.beginMovers();
@@ -310,7 +312,7 @@ export class Stage {
       telling.drop();
       c[TIME] = c[START]!;
       if (mayFail) this.undo();
-      for (const { recorder } of this.bodies) recorder?.takeBack();
+      for (const { recorder } of this.recorded) recorder?.takeBack();
       throw error;
     }
     telling.complain();
@@ -391,7 +393,7 @@ export class Stage {
 
   /** The tick has not happened. */
   private undo(): void {
-    this.moved?.load(this.moversBefore, 0, this.time);
+    this.moved?.load(this.moversBefore, 0, this.clock);
     for (let i = 0; i < this.bodies.length; i++) takeBack(this.bodies[i]!, this.before[i]!, 0);
     this.play.renew();
   }
@@ -402,10 +404,16 @@ export class Stage {
     const { telling } = this;
     if (telling.busy && body.driver?.hasCalls === true) return;
     telling.ask(() => {
+      if (act.isIdle?.() === true) return;
       this.play.bring(body);
-      const after = body.laid;
+      const after = Math.min(body.laid, 64);
       act();
       then?.();
+      // What the driver was to press later in this tick does not count.
+      if ('drive' in call) {
+        body.intents.count = body.nextIntent = 0;
+        body.recorder?.forgetAfter(this.time);
+      }
       body.recorder?.call(this.time, after > 0 ? { ...call, after } : call);
     });
   }
@@ -421,6 +429,7 @@ export class Stage {
     if (this.ticks > 0)
       throw new RangeError(`the stage has ticked ${this.ticks} times; a recording begins before the first`);
     const recorder = (body.recorder = new Recorder());
+    if (!this.recorded.includes(body)) this.recorded.push(body);
     const { clock } = this;
     const start = {
       get rate(): number {
@@ -499,7 +508,7 @@ export class Stage {
       this.off[i] = off;
     }
     if (this.moved !== undefined) {
-      this.moved.load(snapshot, at, this.time);
+      this.moved.load(snapshot, at, c);
       at += this.moved.size;
     }
     for (let i = 0; i < this.bodies.length; i++) {
