@@ -117,7 +117,7 @@ describe('What handlers ask', () => {
     stage.listen(() => {
       throw wrong;
     });
-    hero.on('takeoff', () => hero.shove(3, 0, { lock: 1 }));
+    hero.on('takeoff', () => hero.shove(3, -4, { lock: 1 }));
     hero.on('takeoff', () => void told.push('second handler'));
     stage.listen(({ event }) => void told.push(event));
     let error: unknown;

@@ -1,8 +1,9 @@
 import { MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body, PastPiece } from '../state/body.js';
 import { COMES_OUT, GOES, KIND, NOW, TICK, ENDS_AT } from '../state/clock.js';
-import { FRAME, VX, VY, X, Y } from '../state/layout.js';
-import { vxAt, vyAt, xAt, yAt } from '../sweep/path.js';
+import { EDGE, END, FRAME, GROUND, PIT, SUPPORT, VX, VY, X, Y } from '../state/layout.js';
+import { FEET, SLOPE, at, describe } from '../contact/ground.js';
+import { PVY, vxAt, vyAt, xAt, yAt } from '../sweep/path.js';
 
 /**
  * Where a body is at any moment of its present piece, or of those that it had in the last tick: a motion is known ahead, and evaluated when somebody looks.
@@ -23,11 +24,8 @@ export function lookAt(body: Body, time: number): Float64Array {
 }
 
 /** The same in a piece that it has had. */
-export function lookIn(
-  { moving }: Body,
-  { s, path, clock }: Pick<Body, 's' | 'path' | 'clock'>,
-  time: number,
-): Float64Array {
+export function lookIn(body: Body, { s, path, clock }: Pick<Body, 's' | 'path' | 'clock'>, time: number): Float64Array {
+  const { moving } = body;
   const kind = clock[KIND]!;
   const t = time - clock[NOW]!;
   if (t > 0 && (kind === GOES || kind === COMES_OUT)) {
@@ -35,6 +33,12 @@ export function lookIn(
     seen[1] = yAt(path, t) + 0;
     seen[2] = vxAt(path, t) + 0;
     seen[3] = vyAt(path, t) + 0;
+    if (s[SUPPORT] === GROUND && s[PIT] === 0 && path[PVY] !== 0) {
+      // On a slope the feet are on the ground, as they are where the piece ends.
+      describe(body, s[EDGE]!, s[END]!, seen[0]);
+      seen[1] = at[FEET]! + 0;
+      seen[3] = at[SLOPE]! * seen[2] + 0;
+    }
   } else {
     seen[0] = s[X]!;
     seen[1] = s[Y]!;
@@ -44,11 +48,11 @@ export function lookIn(
   const carrier = s[FRAME]!;
   if (carrier > 0) {
     moving!.locateThen(carrier, time);
-    const { at } = moving!;
-    seen[4] = seen[0]! + at[MX]!;
-    seen[5] = seen[1]! + at[MY]!;
-    seen[6] = seen[2]! + at[MVX]!;
-    seen[7] = seen[3]! + at[MVY]!;
+    const { at: offset } = moving!;
+    seen[4] = seen[0]! + offset[MX]!;
+    seen[5] = seen[1]! + offset[MY]!;
+    seen[6] = seen[2]! + offset[MVX]!;
+    seen[7] = seen[3]! + offset[MVY]!;
   } else {
     seen[4] = seen[0]!;
     seen[5] = seen[1]!;

@@ -65,7 +65,9 @@ export class Play {
     this.count = this.stopped.length = 0;
     this.laying = undefined;
     this.queued.fill(0);
-    for (const body of this.bodies) {
+    // Counted, and not gone through as a list: that would allocate.
+    for (let i = 0; i < this.bodies.length; i++) {
+      const body = this.bodies[i]!;
       if (body.clock[KIND] === NOT_LAID) this.queue(body);
       else this.plan(body);
     }
@@ -85,7 +87,7 @@ export class Play {
 
   /** The same of all bodies, but for one. */
   bringAll(but?: Body): void {
-    for (const body of this.bodies) if (body !== but) this.bring(body);
+    for (let i = 0; i < this.bodies.length; i++) if (this.bodies[i] !== but) this.bring(this.bodies[i]!);
   }
 
   /** The next piece of a body is to be laid at this moment. */
@@ -104,7 +106,7 @@ export class Play {
 
   /** Those who have an ability that looks at every tick are asked at its start. */
   wakeEager(): void {
-    for (const body of this.bodies) if (body.isEager) this.bring(body);
+    for (let i = 0; i < this.bodies.length; i++) if (this.bodies[i]!.isEager) this.bring(this.bodies[i]!);
   }
 
   /** Does all that is due by a moment. @returns whether that has come: not where somebody has gone to another moment meanwhile */
@@ -172,7 +174,8 @@ export class Play {
 
   /** Whatever may meet a mover is laid anew: that goes another way. */
   private wake(set: number, but?: Body): void {
-    for (const body of this.bodies) {
+    for (let i = 0; i < this.bodies.length; i++) {
+      const body = this.bodies[i]!;
       const { s, moversAt } = body;
       const meets = s[FRAME] === set || isAround(body, set) || s[moversAt + MOVER_SLOTS * (set - 1)] !== MEETS;
       if (meets && body !== but) this.bring(body);
@@ -195,7 +198,8 @@ export class Play {
     const moving = this.moving!;
     if (!moving.waitsAt(set, now)) return Infinity;
     let time = moving.waitsSince(set, now);
-    for (const { s, moversAt } of this.bodies) {
+    for (let i = 0; i < this.bodies.length; i++) {
+      const { s, moversAt } = this.bodies[i]!;
       const at = moversAt + MOVER_SLOTS * (set - 1);
       if (s[at] === HOLDS_UP) return Infinity;
       if (s[at] === MEETS && s[at + 1]! + LEFT_STOP > time) time = s[at + 1]! + LEFT_STOP;

@@ -61,6 +61,12 @@ const LIMITS = new WeakMap<Body, Limits>();
 function limitsOf(body: Body): Limits {
   const known = LIMITS.get(body);
   if (known) return known;
+  const limits = makeLimits(body);
+  LIMITS.set(body, limits);
+  return limits;
+}
+
+function makeLimits(body: Body): Limits {
   const { level, s, terrain, heldAt, installed, zonesAt, moversAt, phases, poses } = body;
   const edges = terrain.count - 1;
   const movers = level.movers.length;
@@ -108,7 +114,6 @@ function limitsOf(body: Body): Limits {
     .within(-ANY, ANY, clockAt + NOW, clockAt + ENDS_AT);
   for (let i = 0; i < level.zones.length; i++) limits.one(0, 1, zonesAt + i);
   for (let i = 0; i < movers; i++) limits.one(0, HOLDS_UP, moversAt + MOVER_SLOTS * i);
-  LIMITS.set(body, limits);
   return limits;
 }
 
