@@ -1,5 +1,5 @@
-// Makes one module of the core (the stepper is one of its own, so that who needs that alone ships that alone), with its constants written in where they are used: engines look an imported constant up
-// at every use, which adds about half to the cost of a tick. The types stay as they are, a file for each source.
+// Makes one module of the core, with its constants written in where they are used: engines look an imported constant up at every use, which adds about half to the
+// cost of a tick. The stepper is a module of its own, so that who needs that alone ships that alone. The types stay as they are, a file for each source.
 import { readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';

@@ -1,12 +1,10 @@
+import { MOST_LAID } from '../input/host.js';
 import { HOST, LEFT, MOVE, RIGHT } from '../input/intents.js';
 import { LATEST, STILL } from '../input/opposed.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { turn } from '../state/facing.js';
 import { DEAF, FIRST, HELD_ACTIONS, ON_LEDGE, OPPOSED_BY, SUPPORT, WISH } from '../state/layout.js';
-
-/** More pieces than this do not begin at one moment by what handlers ask. */
-const MOST_LAID = 64;
 
 /**
  * Takes every intent whose moment has come. A press is latched until it is taken, or too old for whoever would take it. A call that was made after a piece had

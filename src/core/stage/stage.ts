@@ -1,7 +1,7 @@
 import { SLACK } from '../tolerance.js';
 import { type Ability, arrange, installAbilities } from '../abilities/ability.js';
 import { abilities } from '../abilities/index.js';
-import type { HostCall } from '../input/host.js';
+import { MOST_LAID, type HostCall } from '../input/host.js';
 import { HOST, checkDriver } from '../input/intents.js';
 import type { Opposed } from '../input/opposed.js';
 import { Recorder } from '../input/recording.js';
@@ -406,7 +406,7 @@ export class Stage {
     telling.ask(() => {
       if (act.isIdle?.() === true) return;
       this.play.bring(body);
-      const after = Math.min(body.laid, 64);
+      const after = Math.min(body.laid, MOST_LAID);
       act();
       then?.();
       // What the driver was to press later in this tick does not count.

@@ -115,7 +115,6 @@ export function placeIn(
   { from: start, x, y, fades }: TracePiece,
   time: number,
 ): { x: number; y: number; vx: number; vy: number } {
-  // prettier-ignore
   const t = time - start;
   const at = ([a = 0, b = 0, c = 0, d = 0]: readonly number[]): number => a + t * (b + t * (c + t * d));
   const speed = ([, b = 0, c = 0, d = 0]: readonly number[]): number => b + t * (2 * c + 3 * t * d);
