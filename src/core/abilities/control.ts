@@ -1,3 +1,4 @@
+import { BESIDE, SLANT, forget } from '../state/touches.js';
 import { upperEnd } from '../contact/sides.js';
 import { AS_FAST, SLACK } from '../tolerance.js';
 import { tellAlight } from '../contact/riding.js';
@@ -27,7 +28,7 @@ import {
 } from '../state/clock.js';
 import { turn } from '../state/facing.js';
 import { intoFrame, pathTo } from '../state/frame.js';
-import { AIRBORNE, AIR_SPENT, COYOTE, EASING, EDGE, FACE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, RAMP, SHOWS_FOR, SHOWS_FROM, SUPPORT, SUPPORTS, type Support, TAKEN, USED_PRESS, VX, VY, WALL, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { AIRBORNE, AIR_SPENT, COYOTE, EASING, EDGE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, RAMP, SHOWS_FOR, SHOWS_FROM, SUPPORT, SUPPORTS, type Support, TAKEN, USED_PRESS, VX, VY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { type JumpSource, forgetGrip, jumpSource, restoreAir } from '../state/rights.js';
 import { PX, PY, cutAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
@@ -426,8 +427,8 @@ export class Control {
     s[Y] = y + 0;
     s[SUPPORT] = ON_LEDGE;
     s[VX] = s[VY] = 0;
-    s[WALL] = -1;
-    s[FACE] = -1;
+    forget(s, BESIDE);
+    forget(s, SLANT);
     forgetGrip(body);
     s[JUMPING] = 0;
     s[COYOTE] = 0;

@@ -1,16 +1,17 @@
+import { ABOVE, BESIDE, IN_THE_AIR, SLANT, forget } from '../state/touches.js';
 import { IN_A_ROW, MANY, MANY_TIME, MOST_PRESSED } from '../tolerance.js';
 import { cutAtPlaces, layUntil } from './drive.js';
 import { meet } from '../abilities/acting.js';
-import { settle, settleMoving } from '../contact/arrive.js';
+import { arrive } from '../contact/arrive.js';
 import { crush, isCaught, senseMovers } from '../contact/crush.js';
 import { mayFly } from '../contact/fall-away.js';
-import { firstOf } from '../contact/first-touch.js';
+import { rank } from '../contact/rank.js';
 import { tellAboard } from '../contact/riding.js';
 import { HOLDS, MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { HIT, MANY_COUNT, MANY_FROM, NOW, PRESSED_AT, PRESSED_COUNT, ROW_COUNT } from '../state/clock.js';
 import { isAround, isMet, placeSets } from '../state/frame.js';
-import { EDGE, FACE, FRAME, GROUND, HEAD, SUPPORT, VX, VY, WALL, X, Y } from '../state/layout.js';
+import { EDGE, FRAME, GROUND, SUPPORT, VX, VY, X, Y } from '../state/layout.js';
 import { PX, PY, cutAt } from '../sweep/path.js';
 import { TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { updatePose } from './poses.js';
@@ -35,15 +36,12 @@ export function carryOn(body: Body): void {
 /** What is not near any more does not touch the body. */
 function forgetFar(body: Body): void {
   const { s, terrain } = body;
-  if (s[WALL]! < 0 && s[FACE]! < 0 && s[HEAD]! < 0) return;
-  for (let i = 0; i < CONTACTS.length; i++) {
-    const e = s[CONTACTS[i]!]!;
+  for (let i = 0; i < IN_THE_AIR.length; i++) {
+    const e = s[IN_THE_AIR[i]!]!;
     const set = e < 0 ? 0 : terrain.set[e]!;
-    if (set > 0 && set !== s[FRAME] && (!isAround(body, set) || !isMet(body, set))) s[CONTACTS[i]!] = -1;
+    if (set > 0 && set !== s[FRAME] && (!isAround(body, set) || !isMet(body, set))) forget(s, IN_THE_AIR[i]!);
   }
 }
-
-const CONTACTS = [WALL, FACE, HEAD] as const;
 
 /** Crushed and told so: it stays where it is until it is clear, and only listens. What comes into its way now crushes it too. */
 export function stayPut(body: Body): void {
@@ -58,7 +56,7 @@ export function stayPut(body: Body): void {
   updatePose(body);
   layUntil(body, body.frame[HOLDS]!);
   cutAtPlaces(body);
-  const edge = firstOf(body, found);
+  const edge = rank(body, found);
   if (edge < 0) return;
   cutAt(path, found[WHEN]!);
   clock[HIT] = edge;
@@ -73,7 +71,7 @@ export function meetMoving(body: Body, edge: number, nx: number, ny: number): vo
     body.met[0] = edge;
   }
   if (set === s[FRAME]) {
-    if (!meet(body, nx, ny, 0)) settle(body, edge, nx, ny);
+    if (!meet(body, nx, ny, 0)) arrive(body, edge, nx, ny);
     return;
   }
   const { motion } = body.nears[set]!;
@@ -81,7 +79,7 @@ export function meetMoving(body: Body, edge: number, nx: number, ny: number): vo
   // What turns at that very moment may go the other way by now.
   const speed = nx * s[VX]! + ny * s[VY]! - against;
   if (speed > 1e-12 * (Math.abs(against) + Math.abs(s[VX]!) + Math.abs(s[VY]!))) return;
-  if (!meet(body, nx, ny, against)) settleMoving(body, edge, nx, ny);
+  if (!meet(body, nx, ny, against)) arrive(body, edge, nx, ny);
 }
 
 /**
@@ -120,7 +118,9 @@ export function isPressedByMover(body: Body): boolean {
   clock[PRESSED_AT] = clock[NOW]!;
   if (++clock[PRESSED_COUNT]! > MOST_PRESSED) return false;
   // Of what was met in a row, and what else the body touches: what comes at it most, and what is most against that.
-  const touching = [...met, s[SUPPORT] === GROUND ? s[EDGE]! : -1, s[HEAD]!, s[WALL]!, s[FACE]!].filter((e) => e >= 0);
+  const touching = [...met, s[SUPPORT] === GROUND ? s[EDGE]! : -1, s[ABOVE]!, s[BESIDE]!, s[SLANT]!].filter(
+    (e) => e >= 0,
+  );
   let edge = -1;
   let most = -Infinity;
   for (const e of touching) {

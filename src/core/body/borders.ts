@@ -1,3 +1,4 @@
+import { BESIDE, SLANT, forget } from '../state/touches.js';
 import { forgetDropped } from '../contact/drop.js';
 import { findGround } from '../contact/ground.js';
 import { leaveAny } from '../contact/leave.js';
@@ -5,7 +6,7 @@ import { standHere, standOnSame } from '../contact/stance.js';
 import { MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { pathTo, placeSets } from '../state/frame.js';
-import { BEYOND, COUNTED_WALL, FACE, FRAME, GRIP, GROUND, HEIGHT, HIGHEST, SUPPORT, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
+import { BEYOND, COUNTED_WALL, FRAME, GRIP, GROUND, HEIGHT, HIGHEST, SUPPORT, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import { AT, AT_X, AT_Y, PX, PY, T, cutAt, locate, timeToX, timeToY, wayX, wayY } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
 import type { Terrain } from '../terrain/terrain.js';
@@ -121,7 +122,9 @@ function comeOut(body: Body, dx: number, dy: number, side: 'left' | 'right' | 't
   near.forget();
   placeSets(body);
   // The same edges have other numbers there.
-  s[WALL] = s[FACE] = s[GRIP] = -1;
+  forget(s, BESIDE);
+  forget(s, SLANT);
+  s[GRIP] = -1;
   if (s[COUNTED_WALL]! >= 0) s[COUNTED_WALL] = sameEdge(body.terrain, s[COUNTED_WALL]!, dx, dy);
   forgetDropped(body);
   if (carried) standHere(body);

@@ -1,22 +1,13 @@
+import { leaveWhatEnded } from '../contact/leave.js';
+import { cutWhereTouchesEnd } from '../contact/ends.js';
+import { SLANT } from '../state/touches.js';
 import { sumStrides } from './strides.js';
 import { cutWhereThrough } from '../contact/drop.js';
 import { FOREVER, LONGEST, SAME_MOMENT, SLACK, SPEED_ROUNDING } from '../tolerance.js';
 import { cutWhereClear } from '../contact/clear.js';
 import { cutWhereFree } from '../contact/crush.js';
-import {
-  cutWhereFaceEnds,
-  cutWhereGripChanges,
-  cutWhereLipBegins,
-  cutWhereLipComes,
-  cutWhereSupportEnds,
-  cutWhereTouchingChanges,
-  cutWhereWallEnds,
-} from '../contact/ends.js';
-import { slideOnFace } from '../contact/face.js';
-import { FEET, SLOPE, at, here, isLevel } from '../contact/ground.js';
-import { leaveSupport } from '../contact/leave.js';
-import { goDownWith } from '../contact/push.js';
-import { keepBeside, leaveWall, rememberFace } from '../contact/sides.js';
+import { FEET, SLOPE, at, here } from '../contact/ground.js';
+import { keepBeside } from '../contact/sides.js';
 import { JUMP } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import {
@@ -32,27 +23,15 @@ import {
   Y_END_SPEED,
 } from '../state/clock.js';
 import { keepReach, mayBeMet, placeSets } from '../state/frame.js';
-import { COYOTE, EASING, FACE, FRAME, GROUND, HEAD, HIGHEST, JUMPING, KEY, LAUNCHED, LEFT_AT, LEFT_WALL_AT, LET_GO, NONE, ON_RAMP, ON_WALL, PHASE, PIT, PRESSES, RAMP, SUPPORT, VX, VY, WALL, WALL_COYOTE, X, Y } from '../state/layout.js'; // prettier-ignore
+import { COYOTE, EASING, FRAME, GROUND, HIGHEST, JUMPING, KEY, LAUNCHED, LEFT_AT, LEFT_WALL_AT, LET_GO, NONE, ON_RAMP, PHASE, PIT, PRESSES, RAMP, SUPPORT, VX, VY, WALL_COYOTE, X, Y } from '../state/layout.js'; // prettier-ignore
 import { airReady } from '../state/rights.js';
-import { AT, AT_VX, AT_VY, AT_X, AT_Y, D, LINK, PAX, PAY, PJY, PVX, PVY, PY, RATE, T, locate, wayX } from '../sweep/path.js'; // prettier-ignore
+import { AT, AT_VX, AT_VY, AT_X, AT_Y, PAX, PAY, PJY, PVX, PVY, RATE, T, locate, wayX } from '../sweep/path.js'; // prettier-ignore
 import { crossBorders, cutAtBorders } from './borders.js';
-import { verticalMotion } from './gravity.js';
 import { cutWhereZonesChange } from './zones.js';
 
-/** Lays the path of this piece, and how long it stays valid. The run has laid its part across already. */
-export function layPath(body: Body): void {
-  const { s, path, clock, motion } = body;
-  path[PY] = s[Y]!;
-  path[LINK] = 0;
-  verticalMotion(body);
-  clock[FACE_ENDS] = Infinity;
-  if (s[SUPPORT] === GROUND) {
-    followGround(body);
-    s[HEAD] = -1;
-  } else {
-    slideOnFace(body);
-    if (s[HEAD]! >= 0) goDownWith(body);
-  }
+/** Finds out how long the path of this piece stays valid. */
+export function layUntilItEnds(body: Body): void {
+  const { path, clock } = body;
   let time = Infinity;
   if (clock[X_ENDS]! < time) time = clock[X_ENDS]!;
   if (clock[Y_ENDS]! < time) time = clock[Y_ENDS]!;
@@ -60,15 +39,7 @@ export function layPath(body: Body): void {
   clock[SUPPORT_ENDS] = Infinity;
   clock[WALL_ENDS] = Infinity;
   layUntil(body, time);
-  if (body.moving !== undefined) cutWhereTouchingChanges(body);
-  if (s[FACE]! >= 0) cutWhereFaceEnds(body);
-  if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);
-  if (s[WALL]! >= 0) {
-    cutWhereLipBegins(body);
-    cutWhereWallEnds(body);
-  }
-  if (motion.airLocked) cutWhereLipComes(body);
-  if (motion.walls && (s[SUPPORT] === NONE || s[SUPPORT] === ON_WALL)) cutWhereGripChanges(body);
+  cutWhereTouchesEnd(body);
   if (body.dropped[0]! >= 0) cutWhereThrough(body);
   cutAtPlaces(body);
   // What ends later is not reached in this piece.
@@ -117,24 +88,6 @@ function isStill(body: Body): boolean {
 export function cutAtPlaces(body: Body): void {
   cutWhereZonesChange(body);
   if (body.bordered) cutAtBorders(body);
-}
-
-/** On the ground the path up follows the path across. */
-function followGround(body: Body): void {
-  const { s, path } = body;
-  if (s[PIT] === 1) {
-    path[PVX] = path[PAX] = path[RATE] = s[VX] = 0;
-    body.clock[X_ENDS] = Infinity;
-    return;
-  }
-  if (isLevel(body)) return;
-  here(body);
-  const slope = at[SLOPE]!;
-  path[PVY] = slope * path[PVX]!;
-  if (path[RATE]! > 0) {
-    path[LINK] = slope;
-    path[PAY] = slope * -path[D]! * path[RATE]!;
-  } else path[PAY] = slope * path[PAX]!;
 }
 
 /**
@@ -186,7 +139,7 @@ export function advance(body: Body): void {
   passTime(body);
   if (body.pushedAlong) keepBeside(body);
   // Along a face that has stopped moving, what is left of a speed is rounding.
-  if (body.moving !== undefined && s[FACE]! >= 0 && Math.abs(s[VY]!) < SPEED_ROUNDING * body.motion.cap) s[VY] = 0;
+  if (body.moving !== undefined && s[SLANT]! >= 0 && Math.abs(s[VY]!) < SPEED_ROUNDING * body.motion.cap) s[VY] = 0;
   if (s[VY] === 0 && rose && path[PAY]! < 0 && s[SUPPORT] !== GROUND) body.tell('apex');
   const way = wayX(path);
   if (s[SUPPORT] === GROUND && s[PIT] === 0 && path[PVY] !== 0) {
@@ -194,11 +147,6 @@ export function advance(body: Body): void {
     s[Y] = at[FEET]! + 0;
     s[VY] = at[SLOPE]! * s[VX]! + 0;
   }
-  if (/* rule: a slide ends with its face */ t >= clock[FACE_ENDS]!) {
-    rememberFace(body);
-    s[FACE] = -1;
-  }
-  if (/* rule: ground is left where it ends */ t >= clock[SUPPORT_ENDS]!) leaveSupport(body, way);
-  if (t >= clock[WALL_ENDS]! && s[WALL]! >= 0) leaveWall(body);
+  leaveWhatEnded(body, t, way);
   if (body.bordered) crossBorders(body);
 }

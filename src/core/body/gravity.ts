@@ -1,7 +1,7 @@
 import type { Body } from '../state/body.js';
 import { UP_PHASE, UP_RATE, UP_SET, UP_TO, Y_ENDS, Y_END_SPEED } from '../state/clock.js';
-import { APEX, BAND, CAP, FALL, GROUND, JUMPING, KEY, ON_GROUND, ON_RAMP, PHASE, RAMP, RELEASE, RELEASED, RISE, SUPPORT, VY } from '../state/layout.js'; // prettier-ignore
-import { PAY, PJY, PVY } from '../sweep/path.js';
+import { APEX, BAND, CAP, FALL, GROUND, JUMPING, KEY, ON_GROUND, ON_RAMP, PHASE, RAMP, RELEASE, RELEASED, RISE, SUPPORT, VY, Y } from '../state/layout.js'; // prettier-ignore
+import { LINK, PAY, PJY, PVY, PY } from '../sweep/path.js';
 
 /**
  * Which gravity, when: the first phase that matches, its acceleration, and the speed at which it ends.
@@ -10,6 +10,8 @@ import { PAY, PJY, PVY } from '../sweep/path.js';
 export function verticalMotion(body: Body): void {
   const { s, path, clock, motion } = body;
   const v = s[VY]!;
+  path[PY] = s[Y]!;
+  path[LINK] = 0;
   path[PVY] = v;
   path[PAY] = 0;
   path[PJY] = 0;

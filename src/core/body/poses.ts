@@ -1,8 +1,9 @@
+import { BESIDE } from '../state/touches.js';
 import { SLACK } from '../tolerance.js';
 import type { Body } from '../state/body.js';
 import { NOW, POSE_AT, POSE_NOW } from '../state/clock.js';
 import type { Motion } from '../tuning/motion.js';
-import { APEX, AT_APEX, BRAKE, FALLING, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, POSE_WAS, POSE_WAS_SINCE, type PoseName, RISING, RUNNING, SHOWS_FOR, SHOWS_FROM, SLIDE, SLIP, SUPPORT, TURN, VX, VY, WALL, WANT, WANT_SINCE, WISH } from '../state/layout.js'; // prettier-ignore
+import { APEX, AT_APEX, BRAKE, FALLING, GROUND, IDLE, JUMPING, LAND, LANDED, LAUNCHED, PHASE, POSE, POSE_SINCE, POSE_WAS, POSE_WAS_SINCE, type PoseName, RISING, RUNNING, SHOWS_FOR, SHOWS_FROM, SLIDE, SLIP, SUPPORT, TURN, VX, VY, WANT, WANT_SINCE, WISH } from '../state/layout.js'; // prettier-ignore
 
 /**
  * How far through a pose, 0 to 1: what a clip that fits the motion is played by.
@@ -86,7 +87,7 @@ function wanted(body: Body): number {
   if (s[SUPPORT] !== GROUND) return s[PHASE] === APEX ? AT_APEX : s[VY]! > 0 ? RISING : FALLING;
   const wish = s[WISH]!;
   const v = s[VX]!;
-  if (wish === 0 || (v === 0 && s[WALL]! >= 0)) {
+  if (wish === 0 || (v === 0 && s[BESIDE]! >= 0)) {
     if (body.clock[POSE_NOW]! - s[LANDED]! < body.motion.poseLand - SLACK) return LAND;
     return v === 0 ? IDLE : BRAKE;
   }

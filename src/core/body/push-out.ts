@@ -1,3 +1,4 @@
+import { BESIDE, SLANT, forget } from '../state/touches.js';
 import { LOOKS, SLACK } from '../tolerance.js';
 import { crossBorders } from './borders.js';
 import { cutAtPlaces, layUntil, passTime } from './drive.js';
@@ -7,7 +8,7 @@ import { standHere } from '../contact/stance.js';
 import { MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { FACE_ENDS, NOW, SUPPORT_ENDS, WALL_ENDS, X_ENDS, Y_ENDS } from '../state/clock.js';
-import { EASING, FACE, FALL, FREEING, FREE_X, FREE_Y, HIGHEST, PHASE, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
+import { EASING, FALL, FREEING, FREE_X, FREE_Y, HIGHEST, PHASE, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import { gapBefore } from '../sweep/hull.js';
 import type { Near } from '../sweep/near.js';
 import { AT, AT_X, AT_Y, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE } from '../sweep/path.js'; // prettier-ignore
@@ -30,7 +31,8 @@ export function startFreeing(body: Body): void {
   const [vx, vy] = [s[VX]!, s[VY]!];
   leaveAny(body);
   s[VX] = s[VY] = 0;
-  s[WALL] = s[FACE] = -1;
+  forget(s, BESIDE);
+  forget(s, SLANT);
   s[EASING] = 0;
   s[PHASE] = FALL;
   const reach = REACH * (motion.width + body.hull.height);

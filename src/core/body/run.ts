@@ -1,15 +1,14 @@
+import { BESIDE, SIDE } from '../state/touches.js';
 import { SAME_SPEED, SLACK } from '../tolerance.js';
 import { isPinched } from '../contact/crush.js';
 import { type AcrossRule, EASE_TIMES, easedTurn, manner } from '../arc/across.js';
 import { SLOPE, at, here, isLevel, surfaceUnder } from '../contact/ground.js';
-import { goesAlong } from '../contact/push.js';
 import { LN10 } from '../elementary.js';
 import { WALK } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import { isClaimed } from '../state/claims.js';
 import { ACROSS_RATE, ACROSS_SET, ACROSS_TO, ASK, DRIFTS, NOW, TOP, X_ENDS, X_END_SPEED } from '../state/clock.js';
-import { EASE_END, EASE_RATE, EASE_TO, EASING, FACE, FRAME, GROUND, HELD_ACTIONS, LOCK_FOR, LOCK_FROM, LOCK_SINCE, PIT, SUPPORT, VX, WALL, WALL_SIDE, X } from '../state/layout.js'; // prettier-ignore
-import { letGoOfWall } from '../state/rights.js';
+import { EASE_END, EASE_RATE, EASE_TO, EASING, FRAME, GROUND, HELD_ACTIONS, LOCK_FOR, LOCK_FROM, LOCK_SINCE, PIT, SUPPORT, VX, X } from '../state/layout.js'; // prettier-ignore
 import { D, PAX, PVX, PX, RATE, U } from '../sweep/path.js';
 import { faceWish } from './intents.js';
 
@@ -39,12 +38,6 @@ export function run(body: Body): void {
   } else s[EASING] = 0;
   clock[DRIFTS] = under[DRIFT]!;
   path[PVX] = s[VX]!;
-  body.pushedAlong = false;
-  if (s[WALL]! >= 0 && body.terrain.set[s[WALL]!] !== s[FRAME] && goesAlong(body)) return;
-  if (s[VX] !== 0 || path[PAX] !== 0 || path[RATE] !== 0) {
-    s[WALL] = -1;
-    if (s[FACE]! < 0) letGoOfWall(body);
-  }
 }
 
 /** What the ground or the medium makes of steering, as of the last run: its own speed across, what it makes of top speed and of rates. */
@@ -182,9 +175,9 @@ function endLock(body: Body): void {
 function blocked({ s, terrain }: Body, right: boolean): boolean {
   return (
     /* rule: a wall that stops a body blocks it */ s[VX] === 0 &&
-    s[WALL]! >= 0 &&
-    right === s[WALL_SIDE]! > 0 &&
-    terrain.set[s[WALL]!] === s[FRAME]
+    s[BESIDE]! >= 0 &&
+    right === s[BESIDE + SIDE]! > 0 &&
+    terrain.set[s[BESIDE]!] === s[FRAME]
   );
 }
 

@@ -1,8 +1,9 @@
+import { BESIDE, NX, NY, SIDE, SLANT } from '../state/touches.js';
 import { senseDropped } from '../contact/drop.js';
 import { surfaceUnder } from '../contact/ground.js';
 import { besideWall, feelForWall, isGrippable, runOf } from '../contact/sides.js';
 import type { Body } from '../state/body.js';
-import { COYOTE, FACE, FACE_NX, FACE_NY, GRIP, GRIP_SIDE, GROUND, HEIGHT, ON_LEDGE, SUPPORT, SURFACE, VX, WALL, WALL_COYOTE, WALL_SIDE } from '../state/layout.js'; // prettier-ignore
+import { COYOTE, GRIP, GRIP_SIDE, GROUND, HEIGHT, ON_LEDGE, SUPPORT, SURFACE, VX, WALL_COYOTE } from '../state/layout.js'; // prettier-ignore
 import { coyoteOpen, grip, letGoOfWall, wallCoyoteOpen } from '../state/rights.js';
 
 /** Closes what has run out, and feels for walls. Supports are remembered, and end at moments that the path was cut for. */
@@ -17,10 +18,11 @@ export function sense(body: Body): void {
     s[GRIP] = -1;
     return;
   }
-  if (s[WALL]! < 0 && s[FACE]! < 0 && (s[VX] === 0 || body.setCount > 1)) feelForWall(body);
-  const wall = s[WALL]! >= 0 ? s[WALL]! : s[FACE]! >= 0 && Math.abs(s[FACE_NY]!) <= motion.lean ? s[FACE]! : -1;
+  if (s[BESIDE]! < 0 && s[SLANT]! < 0 && (s[VX] === 0 || body.setCount > 1)) feelForWall(body);
+  const wall =
+    s[BESIDE]! >= 0 ? s[BESIDE]! : s[SLANT]! >= 0 && Math.abs(s[SLANT + NY]!) <= motion.lean ? s[SLANT]! : -1;
   if (wall >= 0 && isGrippable(body, wall) && besideWall(body, wall) >= s[HEIGHT]! / 2 - motion.touch / 2) {
-    s[GRIP_SIDE] = s[WALL]! >= 0 ? s[WALL_SIDE]! : s[FACE_NX]! < 0 ? 1 : -1;
+    s[GRIP_SIDE] = s[BESIDE]! >= 0 ? s[BESIDE + SIDE]! : s[SLANT + NX]! < 0 ? 1 : -1;
     grip(body, runOf(body, wall));
   } else letGoOfWall(body);
 }

@@ -1,14 +1,17 @@
+import { verticalMotion } from './gravity.js';
+import { constrain } from '../contact/constrain.js';
+import { BESIDE } from '../state/touches.js';
 import { LOOKS, MOST_PIECES, ROW, ROW_TIME } from '../tolerance.js';
 import { findsNoWayOut, goOut, layWayOut } from './push-out.js';
 import { actAll, meet, watchAll } from '../abilities/acting.js';
-import { settle } from '../contact/arrive.js';
+import { arrive } from '../contact/arrive.js';
 import { crush, staysPut } from '../contact/crush.js';
-import { firstOf, followed, unfollowed } from '../contact/first-touch.js';
+import { rank, followed, unfollowed } from '../contact/rank.js';
 import { pressOnto } from '../contact/lip.js';
 import { tellAboard } from '../contact/riding.js';
 import type { Body } from '../state/body.js';
 import { COMES_OUT, DUE, ENDS_AT, GOES, HIT, HIT_NX, HIT_NY, KIND, LOOK_AT, NOT_LAID, NOW, POSE_AT, ROW_COUNT, ROW_START, STAYS, STEP_AT, STUCK, SUPPORT_ENDS, TICK } from '../state/clock.js'; // prettier-ignore
-import { EDGE, FREEING, GROUND, SUPPORT, VX, VY, WALL } from '../state/layout.js';
+import { EDGE, FREEING, GROUND, SUPPORT, VX, VY } from '../state/layout.js';
 import { AT, T, locate } from '../sweep/path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import {
@@ -20,7 +23,7 @@ import {
   senseMoving,
   stayPut,
 } from './among-movers.js';
-import { advance, layPath, passTime } from './drive.js';
+import { advance, layUntilItEnds, passTime } from './drive.js';
 import { dropIdle, takeIntents } from './intents.js';
 import { senseZones } from './zones.js';
 import { letGo } from './let-go.js';
@@ -70,22 +73,26 @@ export function beginPiece(body: Body): void {
     return ends(body);
   }
   // Help over a lip or a step comes before whatever else a wall is good for.
-  if ((body.s[WALL]! >= 0 || body.motion.airLocked) && pressOnto(body)) sense(body);
+  if ((body.s[BESIDE]! >= 0 || body.motion.airLocked) && pressOnto(body)) sense(body);
   // Abilities come before the run: they decide whether the run is on the ground or in the air, and whether there is one.
   actAll(body);
   // Whatever launched the jump, letting go of the key shapes it.
   letGo(body);
+  // What is wanted across; and up, where forces follow from the phase that the abilities left behind.
   run(body);
+  verticalMotion(body);
+  // What touches the body leaves of that what it does not hold back.
+  constrain(body);
   if (body.moving !== undefined) tellAboard(body);
-  // Forces follow from the phase that the abilities left behind; the piece lasts as long as they hold.
-  layPath(body);
+  // The piece lasts as long as all of this holds.
+  layUntilItEnds(body);
   // What is shown follows from what begins here.
   updatePose(body);
   // Positions that abilities wait for are found on the path, as roots.
   watchAll(body);
   // The path is known, so the first thing in its way is too.
   followed(body);
-  const edge = firstOf(body, found);
+  const edge = rank(body, found);
   unfollowed(body);
   if (edge >= 0) {
     keepHit(body, edge);
@@ -128,7 +135,7 @@ export function endPiece(body: Body): void {
       const nx = clock[HIT_NX]!;
       const ny = clock[HIT_NY]!;
       if (body.moving === undefined) {
-        if (!meet(body, nx, ny)) settle(body, edge, nx, ny);
+        if (!meet(body, nx, ny)) arrive(body, edge, nx, ny);
       } else meetMoving(body, edge, nx, ny);
     }
     if (body.moving !== undefined) tellAboard(body);

@@ -1,9 +1,11 @@
+import { CEILING_ROLE, GROUND_ROLE, type Role, UPRIGHT_ROLE, isAtCorner, roleOf } from './roles.js';
+import { ABOVE, BESIDE, HIGH, PLANE } from '../state/touches.js';
 import { FAINT, SLACK, TIP } from '../tolerance.js';
 import { JUMP } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import { NOW, UP_RATE, UP_SET } from '../state/clock.js';
 import { intoFrame } from '../state/frame.js';
-import { EASING, FOOTFALLS, FRAME, GROUND, HEAD, HEIGHT, HIGHEST, LANDED, LANDING, LOCK_FOR, NONE, PRESSES, STRIDE, SUPPORT, VX, VY, WALL_HIGH, WALL_X, X, Y } from '../state/layout.js'; // prettier-ignore
+import { EASING, FOOTFALLS, FRAME, GROUND, HEIGHT, HIGHEST, LANDED, LANDING, LOCK_FOR, NONE, PRESSES, STRIDE, SUPPORT, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import { wayX } from '../sweep/path.js';
 import { wallTop } from '../sweep/slanted.js';
 import { CEILING, FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
@@ -35,39 +37,39 @@ import { passRidge, stepUp } from './step.js';
 
 /**
  * What a touch does: ground is landed on, or gone on along; an underside ends the rise unless its corner can be slipped past; a side ends
- * the motion across unless the body can be lifted onto it; along any other face the body slides.
+ * the motion across unless the body can be lifted onto it; along any other face the body slides. What moves does so relative to the body, or to what carries it.
  * @param nx, ny the normal of the touch: that of the edge, or of the body's own side where that met a corner at the edge's end
  */
-export function settle(body: Body, edge: number, nx: number, ny: number): void {
+export function arrive(body: Body, edge: number, nx: number, ny: number): void {
   const { s, terrain } = body;
-  const atCorner = nx !== terrain.nx[edge] || ny !== terrain.ny[edge];
-  const holds = ny > 0 && (nx === 0 || (!atCorner && isGround(body, edge)));
+  const set = terrain.set[edge]!;
+  const role = roleOf(body, edge, nx, ny);
   if (s[SUPPORT] === GROUND) {
-    if (holds) goOnAlong(body, edge, atCorner);
-    else stopOnGround(body, edge, nx, ny);
-  } else if (ny > 0 && (holds || s[VY]! < 0) && findsGround(body)) landHere(body);
-  else if (holds) land(body, edge, nx, ny, atCorner);
-  else if (nx === 0) hitHead(body, edge, atCorner);
-  else if (ny === 0) hitSide(body, edge, nx < 0 ? 1 : -1, atCorner);
-  else slideAlong(body, edge, nx, ny, atCorner);
-}
-
-/** The same for what moves, relative to the body or to what carries it. */
-export function settleMoving(body: Body, edge: number, nx: number, ny: number): void {
-  const { s, terrain } = body;
-  if (s[SUPPORT] === GROUND) {
-    const atCorner = nx !== terrain.nx[edge] || ny !== terrain.ny[edge];
-    const holds = ny > 0 && (nx === 0 || (!atCorner && isGround(body, edge)));
-    if (holds) goOnAlong(body, edge, atCorner);
+    if (role === GROUND_ROLE) goOnAlong(body, edge, isAtCorner(body, edge, nx, ny));
+    else if (set === s[FRAME]) stopOnGround(body, edge, nx, ny);
     else pushOnGround(body, edge, nx, ny);
     return;
   }
-  // What hangs or holds on is torn off.
+  if (set === s[FRAME]) {
+    arriveInTheAir(body, edge, nx, ny, role);
+    return;
+  }
+  // What hangs or holds on is torn off by what moves.
   intoFrame(body, 0);
   leaveAny(body);
-  intoFrame(body, terrain.set[edge]!);
-  settle(body, edge, nx, ny);
+  intoFrame(body, set);
+  arriveInTheAir(body, edge, nx, ny, role);
   if (s[SUPPORT] === NONE) intoFrame(body, 0);
+}
+
+function arriveInTheAir(body: Body, edge: number, nx: number, ny: number, role: Role): void {
+  const { s } = body;
+  const atCorner = isAtCorner(body, edge, nx, ny);
+  if (ny > 0 && (role === GROUND_ROLE || s[VY]! < 0) && findsGround(body)) landHere(body);
+  else if (role === GROUND_ROLE) land(body, edge, nx, ny, atCorner);
+  else if (role === CEILING_ROLE) hitHead(body, edge, atCorner);
+  else if (role === UPRIGHT_ROLE) hitSide(body, edge, nx < 0 ? 1 : -1, atCorner);
+  else slideAlong(body, edge, nx, ny, atCorner);
 }
 
 /** Which end of an edge the underside rests on, of those that can hold it up: 1 its end, −1 its start. */
@@ -220,7 +222,7 @@ function hitHead(body: Body, edge: number, atCorner: boolean): void {
   if (s[VY]! > 0 && s[VY]! < FAINT * motion.cap && s[FRAME] === 0) body.tell('apex');
   else if (s[VY]! > 0) bump(body, edge, 'head', s[VY]!);
   s[VY] = 0;
-  s[HEAD] = s[FRAME]! > 0 ? edge : -1;
+  s[ABOVE] = s[FRAME]! > 0 ? edge : -1;
 }
 
 function hitSide(body: Body, edge: number, side: number, atCorner: boolean): void {
@@ -237,11 +239,11 @@ function hitSide(body: Body, edge: number, side: number, atCorner: boolean): voi
   touchWall(body, atCorner ? besideCorner(body, edge) : edge, side);
   if (!atCorner && terrain.kind[edge] !== SLANTED) {
     const further = wallTop(body.near, edge, body.hull);
-    if (further > 0) s[WALL_HIGH] = s[WALL_HIGH]! + further + motion.touch / (2 * TIP);
+    if (further > 0) s[BESIDE + HIGH] = s[BESIDE + HIGH]! + further + motion.touch / (2 * TIP);
     return;
   }
   endAtTip(body, edge);
-  if (!atCorner) s[WALL_X] = Infinity;
+  if (!atCorner) s[BESIDE + PLANE] = Infinity;
 }
 
 /** Of the two edges that end in the corner at an edge's end, the one that is nearest to upright, or of two alike the lower. */

@@ -1,7 +1,8 @@
+import { BESIDE, forget } from '../state/touches.js';
 import { HELP_APART, SLACK } from '../tolerance.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { CORNERED, FACING, WALL, WISH, X, Y } from '../state/layout.js';
+import { CORNERED, FACING, WISH, X, Y } from '../state/layout.js';
 import { hasRoom, inTheWay } from './room.js';
 
 /** Undersides in a row that are tried on one side. */
@@ -28,7 +29,7 @@ export function slipPast(body: Body, edge: number): boolean {
   told.side = place > x ? 'right' : 'left';
   told.moved = Math.abs(place - x);
   s[X] = place;
-  s[WALL] = -1;
+  forget(s, BESIDE);
   s[CORNERED] = clock[NOW]!;
   return true;
 }

@@ -1,9 +1,10 @@
+import { IN_THE_AIR, forget } from '../state/touches.js';
 import { dropInto } from './drop.js';
 import { MX, MY } from '../movers/moving.js';
 import type { Body, Crush } from '../state/body.js';
 import { ENTANGLED, NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
-import { EASING, EDGE, FACE, FRAME, FREEING, GROUND, HEAD, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, WALL, X, Y } from '../state/layout.js'; // prettier-ignore
+import { EASING, EDGE, FRAME, FREEING, GROUND, HOLDS_UP, MEETS, MOVER_SLOTS, PASSES, SUPPORT, TOLD, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import { cutAt } from '../sweep/path.js';
 import { LEANS, ROOM, WAIT } from '../tolerance.js';
 import { POLICIES } from '../terrain/level.js';
@@ -24,8 +25,8 @@ export function crush(body: Body, edge: number, other: number): void {
     if (e < 0 || terrain.oneWay[e] !== 1) continue;
     if (!dropInto(body, terrain.piece[e]!)) continue;
     if (s[SUPPORT] === GROUND && terrain.piece[s[EDGE]!] === terrain.piece[e]) leaveAny(body);
-    for (const contact of CONTACTS)
-      if (s[contact]! >= 0 && terrain.piece[s[contact]!] === terrain.piece[e]) s[contact] = -1;
+    for (const contact of IN_THE_AIR)
+      if (s[contact]! >= 0 && terrain.piece[s[contact]!] === terrain.piece[e]) forget(s, contact);
     return;
   }
   let set = 0;
@@ -95,8 +96,8 @@ function letThrough(body: Body, set: number, how: typeof PASSES | typeof TOLD, s
   countEntangled(body);
   const falls = sides && s[SUPPORT] !== GROUND;
   s[at + 1] = falls ? 1 : 0;
-  for (const contact of CONTACTS)
-    if (s[contact]! >= 0 && (how === TOLD || terrain.set[s[contact]!] === set)) s[contact] = -1;
+  for (const contact of IN_THE_AIR)
+    if (s[contact]! >= 0 && (how === TOLD || terrain.set[s[contact]!] === set)) forget(s, contact);
   s[VX] = 0;
   if (!falls) s[VY] = 0;
   s[EASING] = 0;
@@ -114,8 +115,6 @@ export function isPinched({ s, moversAt, level, clock }: Body): boolean {
 function fallsIn(s: Float64Array, at: number): boolean {
   return s[at] === TOLD && s[at + 1] === 1 && s[SUPPORT] !== GROUND;
 }
-
-const CONTACTS = [WALL, FACE, HEAD] as const;
 
 /** A mover has just stopped for the body, or turned back. */
 export function beginStop(body: Body, crush: Crush): void {

@@ -1,15 +1,33 @@
+import { ABOVE, BESIDE, HIGH, IN_THE_AIR, LOW, NX, NY, SLANT } from '../state/touches.js';
 import { AT_ONCE, CLEAR, SLACK } from '../tolerance.js';
 import { isHeldBeside } from './sides.js';
 import { HOLDS, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { FACE_ENDS, SUPPORT_ENDS, WALL_ENDS } from '../state/clock.js';
 import { isNear, pathTo } from '../state/frame.js';
-import { FACE, FACE_HIGH, FACE_LOW, FACE_NY, FRAME, GROUND, HEAD, HEIGHT, SUPPORT, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { FRAME, GROUND, HEIGHT, NONE, ON_WALL, SUPPORT, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { type Hull, foremost, gapBefore, liesOn } from '../sweep/hull.js';
 import { AT, AT_X, AT_Y, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, cutAt, locate, timeToX, timeToY, vxAt, vyAt, wayX, wayY, xAt, yAt } from '../sweep/path.js'; // prettier-ignore
 import { roots, rootsOfGap, turnsOf } from '../sweep/roots.js';
 import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { FROM, UNTIL, at, here } from './ground.js';
+
+/**
+ * Ends the piece where a touch ends or becomes something else to the body: what moves goes on in another way, an edge comes to its end, what it touches can be helped
+ * over or held on to.
+ */
+export function cutWhereTouchesEnd(body: Body): void {
+  const { s, motion } = body;
+  if (body.moving !== undefined) cutWhereTouchingChanges(body);
+  if (s[SLANT]! >= 0) cutWhereFaceEnds(body);
+  if (s[SUPPORT] === GROUND) cutWhereSupportEnds(body);
+  if (s[BESIDE]! >= 0) {
+    cutWhereLipBegins(body);
+    cutWhereWallEnds(body);
+  }
+  if (motion.airLocked) cutWhereLipComes(body);
+  if (motion.walls && (s[SUPPORT] === NONE || s[SUPPORT] === ON_WALL)) cutWhereGripChanges(body);
+}
 
 /** Whether an edge still touches the body, or is within so much of it, over more than `touch`; of what it stands on, whether it stands on anything that moves alike. */
 export function isPressed(
@@ -160,12 +178,12 @@ function cutPast(seen: Float64Array, path: Float64Array, nx: number, ny: number,
 }
 
 /** What the body slides along ends where its corner has passed it. */
-export function cutWhereFaceEnds(body: Body): void {
+function cutWhereFaceEnds(body: Body): void {
   const { s, path, clock } = body;
-  const seen = pathTo(body, body.terrain.set[s[FACE]!]!);
+  const seen = pathTo(body, body.terrain.set[s[SLANT]!]!);
   const way = wayY(seen);
   if (way === 0) return;
-  const distance = ((way > 0 ? s[FACE_HIGH]! : s[FACE_LOW]!) - seen[PY]!) * way;
+  const distance = ((way > 0 ? s[SLANT + HIGH]! : s[SLANT + LOW]!) - seen[PY]!) * way;
   if (distance >= (seen[AT_Y]! - seen[PY]!) * way) return;
   path[T] = path[AT] = timeToY(seen, distance, way);
   clock[FACE_ENDS] = path[T]!;
@@ -176,16 +194,16 @@ export function cutWhereFaceEnds(body: Body): void {
  * A wall can be held on to where at least half of the body is beside it. The cut on leaving lies `touch` beyond, so that
  * rounding at the limit decides nothing.
  */
-export function cutWhereGripChanges(body: Body): void {
+function cutWhereGripChanges(body: Body): void {
   const { s, motion, sets, setCount } = body;
-  if (s[WALL]! >= 0) {
-    cutAtGrip(body, pathTo(body, body.terrain.set[s[WALL]!]!), s[WALL_LOW]!, s[WALL_HIGH]!);
+  if (s[BESIDE]! >= 0) {
+    cutAtGrip(body, pathTo(body, body.terrain.set[s[BESIDE]!]!), s[BESIDE + LOW]!, s[BESIDE + HIGH]!);
     return;
   }
-  if (s[FACE]! >= 0) {
+  if (s[SLANT]! >= 0) {
     const { y1, y2 } = body.terrain;
-    const f = s[FACE]!;
-    if (Math.abs(s[FACE_NY]!) <= motion.lean)
+    const f = s[SLANT]!;
+    if (Math.abs(s[SLANT + NY]!) <= motion.lean)
       cutAtGrip(body, pathTo(body, body.terrain.set[f]!), Math.min(y1[f]!, y2[f]!), Math.max(y1[f]!, y2[f]!));
     return;
   }
@@ -232,7 +250,7 @@ function cutAtGrip({ s, path, motion, clock }: Body, seen: Float64Array, low: nu
 }
 
 /** The present stretch of ground ends where the next begins, or where no more than `touch` of the body is over it. */
-export function cutWhereSupportEnds(body: Body): void {
+function cutWhereSupportEnds(body: Body): void {
   const { path, clock } = body;
   const way = wayX(path);
   if (way === 0) return;
@@ -248,9 +266,9 @@ export function cutWhereSupportEnds(body: Body): void {
  * Against a wall there may come a moment from which a body can be helped over: slow enough, and high enough. What
  * `liftOnto` takes as reached needs no cut: a cut that rounding undoes would come again and again.
  */
-export function cutWhereLipBegins(body: Body): void {
+function cutWhereLipBegins(body: Body): void {
   const { s, path, motion, hull } = body;
-  const set = body.terrain.set[s[WALL]!]!;
+  const set = body.terrain.set[s[BESIDE]!]!;
   if (motion.lip === 0 || s[SUPPORT] === GROUND) return;
   const seen = pathTo(body, set);
   const v = seen[PVY]!;
@@ -261,7 +279,7 @@ export function cutWhereLipBegins(body: Body): void {
     time = (-motion.lipSpeed - v) / seen[PAY]!;
   } else if (v > motion.lipSpeed + SLACK) time = (motion.lipSpeed - v) / seen[PAY]!;
   else {
-    const distance = s[WALL_HIGH]! + hull.side - motion.lip - seen[PY]!;
+    const distance = s[BESIDE + HIGH]! + hull.side - motion.lip - seen[PY]!;
     if (distance <= motion.touch / 2 || distance >= seen[AT_Y]! - seen[PY]!) return;
     time = timeToY(seen, distance, 1);
   }
@@ -271,7 +289,7 @@ export function cutWhereLipBegins(body: Body): void {
 }
 
 /** Where the body cannot be steered, its feet may fall past the top of what it presses into: from then on it can be helped over. */
-export function cutWhereLipComes(body: Body): void {
+function cutWhereLipComes(body: Body): void {
   const { s, path, motion, sets, setCount } = body;
   if (!isHeldBeside(body)) return;
   const { half, touch } = motion;
@@ -294,15 +312,15 @@ export function cutWhereLipComes(body: Body): void {
 }
 
 /** A wall ends where no more than `touch` of the body's height is beside it. */
-export function cutWhereWallEnds(body: Body): void {
+function cutWhereWallEnds(body: Body): void {
   const { s, path, clock, motion, terrain } = body;
-  const set = terrain.set[s[WALL]!]!;
+  const set = terrain.set[s[BESIDE]!]!;
   if (s[SUPPORT] === GROUND && set === s[FRAME]) return;
   const seen = pathTo(body, set);
   const way = wayY(seen);
   if (way === 0) return;
-  const low = s[WALL_LOW]!;
-  const high = s[WALL_HIGH]!;
+  const low = s[BESIDE + LOW]!;
+  const high = s[BESIDE + HIGH]!;
   const end = way > 0 ? high - motion.touch : low + motion.touch - s[HEIGHT]!;
   const distance = (end - seen[PY]!) * way;
   if (distance >= (yAt(seen, path[T]!) - seen[PY]!) * way) return;
@@ -314,14 +332,14 @@ export function cutWhereWallEnds(body: Body): void {
 }
 
 /** Ends the piece where what touches the body moves on in another way, or it comes out from under it. */
-export function cutWhereTouchingChanges(body: Body): void {
+function cutWhereTouchingChanges(body: Body): void {
   const { s, path, nears, terrain, frame } = body;
   // What turns round just now goes the way that it is pulled.
   if (path[RATE] === 0 && Math.abs(path[PVX]!) <= Math.abs(path[PAX]!) * AT_ONCE) path[PVX] = 0;
   if (path[PJY] === 0 && Math.abs(path[PVY]!) <= Math.abs(path[PAY]!) * AT_ONCE) path[PVY] = 0;
   cutAt(path, frame[HOLDS]!);
   for (let i = 0; i < 3; i++) {
-    const edge = s[TOUCHING[i]!]!;
+    const edge = s[IN_THE_AIR[i]!]!;
     const set = edge < 0 ? 0 : terrain.set[edge]!;
     if (edge < 0 || set === s[FRAME]) continue;
     cutAt(path, nears[set]!.motion[HOLDS]!);
@@ -331,13 +349,13 @@ export function cutWhereTouchingChanges(body: Body): void {
     if (i > 0 && turnsOf(path) > 0) cutAt(path, roots[0]!);
   }
   if (body.pushedAlong && turnsOf(path) > 0) cutAt(path, roots[0]!);
-  const wall = s[WALL]!;
-  if (wall >= 0 && s[WALL_NY] !== 0 && terrain.set[wall] !== s[FRAME]) {
-    const [nx, ny] = [s[WALL_NX]!, s[WALL_NY]!];
+  const wall = s[BESIDE]!;
+  if (wall >= 0 && s[BESIDE + NY] !== 0 && terrain.set[wall] !== s[FRAME]) {
+    const [nx, ny] = [s[BESIDE + NX]!, s[BESIDE + NY]!];
     if (nx === terrain.nx[wall] && ny === terrain.ny[wall]) cutWhereApart(body, wall, CLEAR * body.motion.touch, 0);
     else cutWhereOffCorner(body, wall, nx, ny);
   }
-  const head = s[HEAD]!;
+  const head = s[ABOVE]!;
   if (head >= 0 && terrain.kind[head] === CEILING) {
     const seen = pathTo(body, terrain.set[head]!);
     const way = wayX(seen);
@@ -348,5 +366,3 @@ export function cutWhereTouchingChanges(body: Body): void {
       cutAt(path, timeToX(seen, distance, way));
   }
 }
-
-const TOUCHING = [WALL, FACE, HEAD] as const;

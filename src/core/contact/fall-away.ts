@@ -1,10 +1,11 @@
+import { OPPOSITE } from '../state/touches.js';
 import { FALLS_MORE } from '../tolerance.js';
 import { ownSpeed } from './ground.js';
 import { MAY, MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { intoFrame, isMoving } from '../state/frame.js';
-import { COYOTE, FRAME, GROUND, LEFT_AT, PIT, PIT_EDGE, RAN, SUPPORT, VX, VY } from '../state/layout.js';
+import { COYOTE, FRAME, GROUND, LEFT_AT, PIT, RAN, SUPPORT, VX, VY } from '../state/layout.js';
 import { leaveAny } from './leave.js';
 
 /**
@@ -15,8 +16,8 @@ export function mayFly(body: Body): void {
   const { s, frame, moving, motion, clock } = body;
   if (s[SUPPORT] !== GROUND) return;
   const carrier = s[FRAME]!;
-  if (s[PIT] === 1 && s[PIT_EDGE]! >= 0) {
-    if (isMoving(body, s[PIT_EDGE]!)) {
+  if (s[PIT] === 1 && s[OPPOSITE]! >= 0) {
+    if (isMoving(body, s[OPPOSITE]!)) {
       leaveAny(body);
       return;
     }

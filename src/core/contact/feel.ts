@@ -1,5 +1,6 @@
+import { ABOVE, BESIDE, NY, SIDE, SLANT, forget } from '../state/touches.js';
 import type { Body } from '../state/body.js';
-import { FACE, FACE_NY, GROUND, HEAD, SUPPORT, WALL, WALL_SIDE, X, Y } from '../state/layout.js';
+import { GROUND, SUPPORT, X, Y } from '../state/layout.js';
 import { SLOPE, at, here, isLevel } from './ground.js';
 import { inTheWay } from './room.js';
 
@@ -9,9 +10,9 @@ import { inTheWay } from './room.js';
  */
 export function feelAnew(body: Body): void {
   const { s } = body;
-  if (s[WALL]! >= 0 && !isInTheWay(body, s[WALL_SIDE]!)) s[WALL] = -1;
-  if (s[FACE]! >= 0 && s[FACE_NY]! < 0) s[FACE] = -1;
-  s[HEAD] = -1;
+  if (s[BESIDE]! >= 0 && !isInTheWay(body, s[BESIDE + SIDE]!)) forget(s, BESIDE);
+  if (s[SLANT]! >= 0 && s[SLANT + NY]! < 0) forget(s, SLANT);
+  forget(s, ABOVE);
 }
 
 /** Whether anything keeps the body from going to one side, along the ground where it stands. */

@@ -1,8 +1,9 @@
+import { BESIDE, LOW, SLANT, forget } from '../state/touches.js';
 import { CLEARS, TIP } from '../tolerance.js';
 import type { Body } from '../state/body.js';
-import { DRIFTS, NOW } from '../state/clock.js';
+import { DRIFTS, FACE_ENDS, NOW, SUPPORT_ENDS, WALL_ENDS } from '../state/clock.js';
 import { isMoving } from '../state/frame.js';
-import { AIRBORNE, BAND, COUNTED_WALL, COYOTE, EDGE, END, FACE, FALL, FRAME, GROUND, HELD, HIGHEST, JUMPING, KEPT, KEY, LAUNCHED, LEFT_AT, LOCK_FOR, NONE, PHASE, PIT, RAMP, RAN, SUPPORT, VX, VY, WALL, WALL_LOW, X, Y } from '../state/layout.js'; // prettier-ignore
+import { AIRBORNE, BAND, COUNTED_WALL, COYOTE, EDGE, END, FALL, FRAME, GROUND, HELD, HIGHEST, JUMPING, KEPT, KEY, LAUNCHED, LEFT_AT, LOCK_FOR, NONE, PHASE, PIT, RAMP, RAN, SUPPORT, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import { spend } from '../state/rights.js';
 import { NORMAL_X, NORMAL_Y, WHEN } from '../sweep/ties.js';
 import { FLOOR } from '../terrain/terrain.js';
@@ -10,13 +11,28 @@ import { bump } from './bump.js';
 import { BELOW, FEET, SLOPE, at, findGround, here, isGround, ownSpeed } from './ground.js';
 import { borrow, leaveFrame } from './riding.js';
 import { hasRoom, inTheWay, obstacle } from './room.js';
-import { blockOnGround, nudge, rememberFace } from './sides.js';
+import { blockOnGround, leaveWall, nudge, rememberFace } from './sides.js';
 import { goOnto, tellStep } from './stance.js';
 import { stepUp } from './step.js';
 const onward = { way: 0, down: 0 };
 
+/**
+ * Gives up what has ended with the piece.
+ * @param t how long the piece lasted, s
+ * @param way the way that the body went across: −1, 0 or 1
+ */
+export function leaveWhatEnded(body: Body, t: number, way: number): void {
+  const { s, clock } = body;
+  if (/* rule: a slide ends with its face */ t >= clock[FACE_ENDS]!) {
+    rememberFace(body);
+    forget(s, SLANT);
+  }
+  if (/* rule: ground is left where it ends */ t >= clock[SUPPORT_ENDS]!) leaveSupport(body, way);
+  if (t >= clock[WALL_ENDS]! && s[BESIDE]! >= 0) leaveWall(body);
+}
+
 /** At the end of a stretch of ground: on to the next one, down a step, or into the air. */
-export function leaveSupport(body: Body, way: number): void {
+function leaveSupport(body: Body, way: number): void {
   const { s, motion, hull } = body;
   here(body);
   const before = at[SLOPE]!;
@@ -28,7 +44,7 @@ export function leaveSupport(body: Body, way: number): void {
   const past = (hull.side + motion.touch) * way;
   if (hull.side > 0 && onStepAhead(body, way) && hasRoom(body, s[X]!, s[Y]!, past, 0)) {
     s[X] = s[X]! + past;
-    s[WALL] = -1;
+    forget(s, BESIDE);
   }
   if (findGround(body, s[X]!, s[Y]!, onward)) {
     const drop = at[BELOW]!;
@@ -49,7 +65,7 @@ export function leaveSupport(body: Body, way: number): void {
   body.tell('leave');
   leaveFrame(body, false, way);
   // What stopped it only because it stood is met anew.
-  if (s[WALL_LOW] === -Infinity) s[WALL] = -1;
+  if (s[BESIDE + LOW] === -Infinity) forget(s, BESIDE);
   // What the ground has carried off it against its will is past the end: else it would be back at once, and off again, without end.
   const least = motion.cap * CLEARS;
   if (body.clock[DRIFTS]! * way > 0 && s[VX]! * way < least) s[VX] = least * way;
@@ -188,6 +204,6 @@ function intoAir(body: Body): void {
   const { s } = body;
   rememberFace(body);
   s[PIT] = 0;
-  s[FACE] = -1;
-  if (s[WALL_LOW] === -Infinity) s[WALL] = -1;
+  forget(s, SLANT);
+  if (s[BESIDE + LOW] === -Infinity) forget(s, BESIDE);
 }

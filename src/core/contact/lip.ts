@@ -1,9 +1,10 @@
+import { BESIDE, NY, SIDE, forget } from '../state/touches.js';
 import { HELP_APART, SLACK } from '../tolerance.js';
 import { feelBeside, isHeldBeside, topOfWall } from './sides.js';
 import { MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { FRAME, GROUND, HIGHEST, LANDED, LANDING, LIPPED, ON_LEDGE, SUPPORT, VY, WALL, WALL_NY, WALL_SIDE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { FRAME, GROUND, HIGHEST, LANDED, LANDING, LIPPED, ON_LEDGE, SUPPORT, VY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { FLOOR, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { hasRoom } from './room.js';
 import { stand } from './stance.js';
@@ -44,7 +45,7 @@ export function liftOnto(body: Body, wall: number): boolean {
   landing.fallen = s[HIGHEST]! > top ? s[HIGHEST]! - top : 0;
   s[X] = s[X]! + over;
   s[VY] = 0;
-  s[WALL] = -1;
+  forget(s, BESIDE);
   s[LIPPED] = s[LANDED] = clock[NOW]!;
   stand(body, floor);
   return true;
@@ -62,12 +63,12 @@ export function topOf({ terrain }: Body, wall: number, way: number): number {
 export function pressOnto(body: Body): boolean {
   const { s, terrain } = body;
   if (isHeldBeside(body)) feelBeside(body);
-  const wall = s[WALL]!;
-  if (wall < 0 || s[WISH] === 0 || s[WISH]! > 0 !== s[WALL_SIDE]! > 0) return false;
+  const wall = s[BESIDE]!;
+  if (wall < 0 || s[WISH] === 0 || s[WISH]! > 0 !== s[BESIDE + SIDE]! > 0) return false;
   if (s[SUPPORT] !== GROUND) return liftOnto(body, wall);
   // What does not move was met as high as it is; what still goes up or down is waited for.
   const set = terrain.set[wall]!;
   if (set === s[FRAME] || body.nears[set]!.motion[MVY] !== 0) return false;
   const kind = terrain.kind[wall]!;
-  return (kind === WALL_LEFT || kind === WALL_RIGHT) && s[WALL_NY] === 0 && stepUp(body, wall, s[WALL_SIDE]!);
+  return (kind === WALL_LEFT || kind === WALL_RIGHT) && s[BESIDE + NY] === 0 && stepUp(body, wall, s[BESIDE + SIDE]!);
 }

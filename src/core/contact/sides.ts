@@ -1,13 +1,14 @@
+import { BESIDE, HIGH, LOW, NX, NY, PLANE, SIDE, SLANT, forget } from '../state/touches.js';
 import { PLACE_ROUNDING, RESTS, TIP } from '../tolerance.js';
 import { MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { EASING, FACE, FACED_X, FACED_Y, FACING, FRAME, HEIGHT, LOCK_FOR, NONE, SUPPORT, VX, VY, WALL, WALL_HIGH, WALL_LOW, WALL_NX, WALL_NY, WALL_SIDE, WALL_X, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { EASING, FACED_X, FACED_Y, FACING, FRAME, HEIGHT, LOCK_FOR, NONE, SUPPORT, VX, VY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { overlap } from '../sweep/touch.js';
 import { type Terrain, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 
 /** Keeps where the body last was on a face. */
 export function rememberFace({ s }: Body): void {
-  if (s[FACE]! < 0) return;
+  if (s[SLANT]! < 0) return;
   s[FACED_X] = s[X]!;
   s[FACED_Y] = s[Y]!;
 }
@@ -23,13 +24,13 @@ export function copySide({ s, terrain, motion, nears }: Body, edge: number, side
 /** A body that is pushed along stays right beside what pushes it. */
 export function keepBeside(body: Body): void {
   const { s } = body;
-  const x = s[WALL_X]!;
-  if (s[WALL]! < 0 || s[WALL_NY] !== 0 || x === Infinity) return;
+  const x = s[BESIDE + PLANE]!;
+  if (s[BESIDE]! < 0 || s[BESIDE + NY] !== 0 || x === Infinity) return;
   // What it is not beside at all it has left.
   const { motion, terrain, nears } = body;
-  const beside = x + nears[terrain.set[s[WALL]!]!]!.motion[MX]! - s[WALL_SIDE]! * motion.half;
-  if (Math.abs(s[X]! - beside) > motion.width / 64) s[WALL] = -1;
-  else copySide(body, s[WALL]!, s[WALL_SIDE]!, x);
+  const beside = x + nears[terrain.set[s[BESIDE]!]!]!.motion[MX]! - s[BESIDE + SIDE]! * motion.half;
+  if (Math.abs(s[X]! - beside) > motion.width / 64) forget(s, BESIDE);
+  else copySide(body, s[BESIDE]!, s[BESIDE + SIDE]!, x);
 }
 
 /** The body stands, and as long as it does it cannot get past what is on one side. */
@@ -39,8 +40,8 @@ export function blockOnGround(body: Body, edge: number, side: number): void {
   s[EASING] = 0;
   s[LOCK_FOR] = 0;
   touchWall(body, edge, side);
-  s[WALL_LOW] = -Infinity;
-  s[WALL_HIGH] = Infinity;
+  s[BESIDE + LOW] = -Infinity;
+  s[BESIDE + HIGH] = Infinity;
 }
 
 export function isGrippable({ terrain }: Body, wall: number): boolean {
@@ -60,7 +61,7 @@ export function topOfWall({ terrain, nears }: Body, wall: number): number {
 /** How much of a body's height is beside a wall, or a face that leans, units. */
 export function besideWall({ s, terrain, nears }: Body, wall: number): number {
   const y = s[Y]! - nears[terrain.set[wall]!]!.motion[MY]!;
-  if (wall === s[WALL]) return overlap(y, y + s[HEIGHT]!, s[WALL_LOW]!, s[WALL_HIGH]!);
+  if (wall === s[BESIDE]) return overlap(y, y + s[HEIGHT]!, s[BESIDE + LOW]!, s[BESIDE + HIGH]!);
   const low = Math.min(terrain.y1[wall]!, terrain.y2[wall]!);
   const high = Math.max(terrain.y1[wall]!, terrain.y2[wall]!);
   return overlap(y, y + s[HEIGHT]!, low, high);
@@ -92,43 +93,43 @@ export function feelBeside(body: Body): boolean {
 
 /** Whether the body falls where it cannot be steered, beside whatever is there, and presses to one side. */
 export function isHeldBeside({ s, motion }: Body): boolean {
-  return motion.airLocked && motion.lip > 0 && s[SUPPORT] === NONE && s[WALL]! < 0 && s[WISH] !== 0;
+  return motion.airLocked && motion.lip > 0 && s[SUPPORT] === NONE && s[BESIDE]! < 0 && s[WISH] !== 0;
 }
 
 /** Takes note of an edge that stops the body on one side. */
 export function touchWall({ s, terrain, hull }: Body, edge: number, side: number): void {
   const { y1, y2 } = terrain;
-  s[WALL] = edge;
-  s[WALL_SIDE] = side;
-  s[WALL_X] = terrain.x1[edge] === terrain.x2[edge] ? terrain.x2[edge]! : Infinity;
-  s[WALL_NX] = -side;
-  s[WALL_NY] = 0;
-  s[WALL_LOW] = y1[edge]! < y2[edge]! ? y1[edge]! : y2[edge]!;
+  s[BESIDE] = edge;
+  s[BESIDE + SIDE] = side;
+  s[BESIDE + PLANE] = terrain.x1[edge] === terrain.x2[edge] ? terrain.x2[edge]! : Infinity;
+  s[BESIDE + NX] = -side;
+  s[BESIDE + NY] = 0;
+  s[BESIDE + LOW] = y1[edge]! < y2[edge]! ? y1[edge]! : y2[edge]!;
   // The upright side begins above the cut corner.
-  s[WALL_HIGH] = (y1[edge]! < y2[edge]! ? y2[edge]! : y1[edge]!) - hull.side;
+  s[BESIDE + HIGH] = (y1[edge]! < y2[edge]! ? y2[edge]! : y1[edge]!) - hull.side;
 }
 
 /** What stops the body on its side is only the tip at an edge's end: that ends where the sweep no longer meets it. */
 export function endAtTip({ s, terrain, hull }: Body, edge: number): void {
   const margin = hull.touch - hull.touch / (2 * TIP);
-  s[WALL_X] = terrain.x2[edge]!;
-  s[WALL_LOW] = terrain.y2[edge]! - margin;
-  s[WALL_HIGH] = terrain.y2[edge]! + margin - hull.side;
+  s[BESIDE + PLANE] = terrain.x2[edge]!;
+  s[BESIDE + LOW] = terrain.y2[edge]! - margin;
+  s[BESIDE + HIGH] = terrain.y2[edge]! + margin - hull.side;
 }
 
 /** Past the end of the wall that it touched, the body is free to move on, unless another wall stands there. */
 export function leaveWall(body: Body): void {
   const { s, motion } = body;
-  const wall = s[WALL]!;
-  const side = s[WALL_SIDE]!;
-  const low = s[WALL_LOW]! + body.nears[body.terrain.set[wall]!]!.motion[MY]!;
+  const wall = s[BESIDE]!;
+  const side = s[BESIDE + SIDE]!;
+  const low = s[BESIDE + LOW]! + body.nears[body.terrain.set[wall]!]!.motion[MY]!;
   for (let i = 0; i < 64 && besideWall(body, wall) > motion.touch; i++) s[Y] = nudge(s[Y]!, s[Y]! > low);
   // Beside what moves the place is measured anew each time, which costs more than the last bit.
   if (body.terrain.set[wall]! > 0 || s[FRAME] !== 0) {
     const up = s[VY]! > body.nears[body.terrain.set[wall]!]!.motion[MVY]!;
     s[Y] = s[Y]! + (up ? motion.touch : -motion.touch) / 64;
   }
-  s[WALL] = -1;
+  forget(s, BESIDE);
   touchWallAt(body, side, wall);
 }
 

@@ -1,7 +1,8 @@
+import { BESIDE, HIGH, LOW, NX, NY, SIDE, SLANT, forget } from '../state/touches.js';
 import { NO_SPEED, PARALLEL, TIP } from '../tolerance.js';
 import type { Body } from '../state/body.js';
 import { isMoving } from '../state/frame.js';
-import { EASING, FACE, FACED_X, FACED_Y, FACE_HIGH, FACE_LOW, FACE_NX, FACE_NY, LOCK_FOR, VX, VY, WALL, WALL_SIDE, X, Y } from '../state/layout.js'; // prettier-ignore
+import { EASING, FACED_X, FACED_Y, LOCK_FOR, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import { foremost, liesOn } from '../sweep/hull.js';
 import { endsBelow } from '../sweep/slanted.js';
 import { bump } from './bump.js';
@@ -40,15 +41,15 @@ export function slideAlong(body: Body, edge: number, nx: number, ny: number, atC
   s[VX] = (-ny / nx) * s[VY]! + 0;
   s[EASING] = 0;
   s[LOCK_FOR] = 0;
-  s[WALL] = -1;
-  s[FACE] = edge;
-  s[FACE_NX] = nx;
-  s[FACE_NY] = ny;
+  forget(s, BESIDE);
+  s[SLANT] = edge;
+  s[SLANT + NX] = nx;
+  s[SLANT + NY] = ny;
   const { x1, y1, x2, y2 } = terrain;
   if (atCorner) {
     // A cut corner of the body on the corner of an edge.
-    s[FACE_LOW] = y2[edge]! - body.hull.side - 2 * motion.touch;
-    s[FACE_HIGH] = y2[edge]! + 2 * motion.touch;
+    s[SLANT + LOW] = y2[edge]! - body.hull.side - 2 * motion.touch;
+    s[SLANT + HIGH] = y2[edge]! + 2 * motion.touch;
     return;
   }
   // Where what slides is, counted down along the edge from its upper end: a corner, or a cut corner that lies on it with its whole length.
@@ -67,8 +68,8 @@ export function slideAlong(body: Body, edge: number, nx: number, ny: number, atC
   }
   let length = Math.abs(ny * (x2[edge]! - x1[edge]!) - nx * (y2[edge]! - y1[edge]!));
   length += (endsBelow(terrain, edge) ? -1 / (2 * TIP) : 2) * motion.touch;
-  s[FACE_LOW] = s[Y]! - (length - upper) * Math.abs(nx);
-  s[FACE_HIGH] = s[Y]! + (lower + 2 * motion.touch) * Math.abs(nx);
+  s[SLANT + LOW] = s[Y]! - (length - upper) * Math.abs(nx);
+  s[SLANT + HIGH] = s[Y]! + (lower + 2 * motion.touch) * Math.abs(nx);
 }
 
 /**
@@ -78,21 +79,21 @@ export function slideAlong(body: Body, edge: number, nx: number, ny: number, atC
  */
 export function wedge(body: Body, edge: number, nx: number, ny: number): boolean {
   const { s, motion } = body;
-  let ox = s[FACE_NX]!;
-  let oy = s[FACE_NY]!;
+  let ox = s[SLANT + NX]!;
+  let oy = s[SLANT + NY]!;
   const { touch } = motion;
   // A face that something pulls the body off, though it has hardly moved since, is touched all the same.
-  const held = s[FACE]! >= 0 || (Math.abs(s[X]! - s[FACED_X]!) <= touch && Math.abs(s[Y]! - s[FACED_Y]!) <= touch);
+  const held = s[SLANT]! >= 0 || (Math.abs(s[X]! - s[FACED_X]!) <= touch && Math.abs(s[Y]! - s[FACED_Y]!) <= touch);
   if (!held || nx * ox >= 0) {
-    if (s[WALL]! < 0) return false;
-    ox = -s[WALL_SIDE]!;
+    if (s[BESIDE]! < 0) return false;
+    ox = -s[BESIDE + SIDE]!;
     oy = 0;
   }
   // On the same side, the one only takes over from the other.
   if (nx * ox >= 0) return false;
   // Between two that face each other the way along both is free.
   if (Math.abs(nx * oy - ny * ox) < PARALLEL) return false;
-  const other = held && nx * s[FACE_NX]! < 0 && s[FACE]! >= 0 ? s[FACE]! : s[WALL]!;
+  const other = held && nx * s[SLANT + NX]! < 0 && s[SLANT]! >= 0 ? s[SLANT]! : s[BESIDE]!;
   if (other >= 0 && isMoving(body, other)) return false;
   const way = s[VY]! > 0 ? 1 : -1;
   if (/* rule: two faces hold a body */ !leaves(nx, ny, ox, oy, way) && !leaves(ox, oy, nx, ny, way)) {

@@ -1,8 +1,9 @@
+import { BESIDE, HIGH, OPPOSITE, SLANT, forget } from '../state/touches.js';
 import { MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { intoFrame } from '../state/frame.js';
-import { EASING, EDGE, END, FACE, FOOTFALLS, FRAME, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LANDING, LOCK_FOR, ON_GROUND, PHASE, PIT, PIT_EDGE, RAMP, STEP, STEPPED, STRIDE, SUPPORT, VX, VY, WALL, WALL_HIGH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { EASING, EDGE, END, FOOTFALLS, FRAME, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LANDING, LOCK_FOR, ON_GROUND, PHASE, PIT, RAMP, STEP, STEPPED, STRIDE, SUPPORT, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import { restoreByGround } from '../state/rights.js';
 import { FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here } from './ground.js';
 
@@ -17,10 +18,10 @@ export function standBetween(body: Body, edge: number, other: number): void {
   s[LANDED] = body.clock[NOW]!;
   s[SUPPORT] = GROUND;
   s[PIT] = 1;
-  s[PIT_EDGE] = other >= 0 && body.terrain.set[other] !== s[FRAME] ? other : -1;
+  s[OPPOSITE] = other >= 0 && body.terrain.set[other] !== s[FRAME] ? other : -1;
   s[EDGE] = edge;
   s[END] = 0;
-  s[FACE] = -1;
+  forget(s, SLANT);
   s[PHASE] = ON_GROUND;
   s[HIGHEST] = s[Y]!;
   s[JUMPING] = 0;
@@ -38,14 +39,15 @@ export function stand(body: Body, edge: number, end = 0): void {
   s[EDGE] = edge;
   s[END] = end;
   s[PIT] = 0;
-  s[FACE] = -1;
+  forget(s, SLANT);
   s[PHASE] = ON_GROUND;
   here(body);
   s[Y] = at[FEET]! + 0;
   // A wall beside it that is no higher than a step is met anew: it is one.
   const { motion, hull, nears, terrain } = body;
-  const up = s[WALL]! < 0 ? Infinity : s[WALL_HIGH]! + hull.side + nears[terrain.set[s[WALL]!]!]!.motion[MY]! - s[Y]!;
-  if (up <= motion.step + motion.touch) s[WALL] = -1;
+  const up =
+    s[BESIDE]! < 0 ? Infinity : s[BESIDE + HIGH]! + hull.side + nears[terrain.set[s[BESIDE]!]!]!.motion[MY]! - s[Y]!;
+  if (up <= motion.step + motion.touch) forget(s, BESIDE);
   s[HIGHEST] = s[Y]!;
   s[JUMPING] = 0;
   s[RAMP] = 0;

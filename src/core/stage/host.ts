@@ -1,3 +1,4 @@
+import { BESIDE, IN_THE_AIR, NX, NY, SIDE, SLANT, forget } from '../state/touches.js';
 import { letGoOfWall } from '../state/rights.js';
 import { beforeTakeoff, leavesWith } from '../abilities/control.js';
 import { checkOwnNumbers, installAbilities } from '../abilities/ability.js';
@@ -14,7 +15,7 @@ import { MVX, MVY } from '../movers/moving.js';
 import { type Body, nearsFor } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
-import { AIR_SPENT, DEAF, EASING, EDGE, FACE, FACE_NX, FACE_NY, FREEING, GROUND, IGNORES, JUMPING, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, OPPOSED_BY, PIT, SUPPORT, TUNED, VX, VY, WALL, WALL_SIDE, X, Y } from '../state/layout.js'; // prettier-ignore
+import { AIR_SPENT, DEAF, EASING, EDGE, FREEING, GROUND, IGNORES, JUMPING, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, OPPOSED_BY, PIT, SUPPORT, TUNED, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import type { CompiledLevel } from '../terrain/world.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { type Motion, compileTuning, launchFor } from '../tuning/motion.js';
@@ -112,9 +113,9 @@ function shoveBy(body: Body, [vx, vy]: readonly [number, number], lock: number):
   s[VX] = vx - body.frame[MVX]! + 0;
   s[VY] = s[SUPPORT] === GROUND ? 0 : up - body.frame[MVY]! + 0;
   // Off what it is shoved away from: that is touched no more, until the body comes back to it.
-  if (s[WALL]! >= 0 && s[VX]! * s[WALL_SIDE]! < 0) s[WALL] = -1;
-  if (s[FACE]! >= 0 && s[VX]! * s[FACE_NX]! + s[VY]! * s[FACE_NY]! > 0) s[FACE] = -1;
-  if (s[WALL]! < 0 && s[FACE]! < 0) letGoOfWall(body);
+  if (s[BESIDE]! >= 0 && s[VX]! * s[BESIDE + SIDE]! < 0) forget(s, BESIDE);
+  if (s[SLANT]! >= 0 && s[VX]! * s[SLANT + NX]! + s[VY]! * s[SLANT + NY]! > 0) forget(s, SLANT);
+  if (s[BESIDE]! < 0 && s[SLANT]! < 0) letGoOfWall(body);
   s[JUMPING] = 0;
   s[EASING] = 0;
   s[LOCK_SINCE] = clock[NOW]!;
@@ -149,8 +150,7 @@ export function changeGround(body: Body): void {
   for (const each of nears) each.forget();
   placeSets(body);
   const isGone = (edge: number): boolean => edge >= 0 && !near.isThere(edge);
-  if (isGone(s[WALL]!)) s[WALL] = -1;
-  if (isGone(s[FACE]!)) s[FACE] = -1;
+  for (const touch of IN_THE_AIR) if (isGone(s[touch]!)) forget(s, touch);
   if (s[SUPPORT] === GROUND && (isGone(s[EDGE]!) || s[PIT] === 1) && !standHere(body)) {
     body.tell('leave');
     leaveAny(body);

@@ -1,3 +1,4 @@
+import { forgetSet } from '../state/touches.js';
 import { startFreeing } from '../body/push-out.js';
 import { isInside } from '../contact/inside.js';
 import { leaveAny } from '../contact/leave.js';
@@ -7,7 +8,7 @@ import type { HostCall } from '../input/host.js';
 import { MVX, MVY, MX, MY, type Moving } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { intoFrame, placeSets } from '../state/frame.js';
-import { EDGE, FACE, FRAME, FREEING, GROUND, HEAD, SUPPORT, WALL, X, Y } from '../state/layout.js';
+import { EDGE, FRAME, FREEING, GROUND, SUPPORT, X, Y } from '../state/layout.js';
 import type { CompiledLevel } from '../terrain/world.js';
 
 /** A mover on a stage. Numbers are those after the last tick, in the level's own axes. */
@@ -106,7 +107,7 @@ export function putMover(
   for (const body of bodies) {
     const { s, terrain } = body;
     placeSets(body);
-    for (const contact of [WALL, FACE, HEAD]) if (s[contact]! >= 0 && terrain.set[s[contact]!] === set) s[contact] = -1;
+    forgetSet(s, terrain, set);
     const held = s[EDGE]! >= 0 && terrain.set[s[EDGE]!] === set;
     if (s[SUPPORT] === GROUND && held && !standHere(body)) {
       body.tell('leave');

@@ -1,3 +1,4 @@
+import { forgetAll } from '../state/touches.js';
 import { forgetDropped } from '../contact/drop.js';
 import { startFreeing } from '../body/push-out.js';
 import { isInside } from '../contact/inside.js';
@@ -5,7 +6,7 @@ import { standHere } from '../contact/stance.js';
 import type { Body } from '../state/body.js';
 import { ENTANGLED, NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
-import { ABOARD, CORNERED, COUNTED_WALL, DEAF, EDGE, FACE, FACED_X, FACING, FALL, FALLING, FIRST, GRIP, GRIP_SIDE, GROUND, HEAD, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT_EDGE, POSE, POSE_SINCE, RIDGE_AT, SUPPORT, TUNED, USED_PRESS, VX, VY, WALL, WANT, WANT_SINCE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { ABOARD, CORNERED, COUNTED_WALL, DEAF, EDGE, FACED_X, FACING, FALL, FALLING, FIRST, GRIP, GRIP_SIDE, GROUND, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, POSE, POSE_SINCE, RIDGE_AT, SUPPORT, TUNED, USED_PRESS, VX, VY, WANT, WANT_SINCE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import type { CompiledLevel } from '../terrain/world.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { showValue } from '../tuning/words.js';
@@ -63,12 +64,12 @@ export function putAt(body: Body, spot: Spot): void {
   s[X] = spot.x + 0;
   s[Y] = s[HIGHEST] = spot.y * ySign + 0;
   if (spot.facing !== undefined) s[FACING] = spot.facing;
-  s[EDGE] = s[WALL] = s[FACE] = s[GRIP] = s[COUNTED_WALL] = -1;
+  forgetAll(s);
+  s[EDGE] = s[GRIP] = s[COUNTED_WALL] = -1;
   s[GRIP_SIDE] = 1;
   s[FACED_X] = s[RIDGE_AT] = s[LANDED] = s[CORNERED] = s[LIPPED] = -Infinity;
   s[USED_PRESS] = -2;
   s[POSE_SINCE] = s[WANT_SINCE] = body.clock[NOW]!;
-  s[HEAD] = s[PIT_EDGE] = -1;
   // What it was aboard of, it is told to have left.
   s[ABOARD] = aboard;
   body.setHeight(body.motion.height);

@@ -1,9 +1,10 @@
+import { ALL_TOUCHES, BESIDE, HIGH, LOW, PLANE, SIDE } from '../state/touches.js';
 import { MOVE } from '../input/intents.js';
 import { OPPOSED } from '../input/opposed.js';
 import { GOING, MOST_GOING, MOVER_NUMBERS, WENT_UNTIL } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { ACROSS_SET, ALONG_WITH, CLOCK_LENGTH, HIT, KIND, KINDS, MET, METS, NOW, SHOWING, STEPS_WAY, ENDS_AT, UP_PHASE, UP_SET } from '../state/clock.js'; // prettier-ignore
-import { ABOARD, AIR_SPENT, BEYOND, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, DROPS, EASE_TO, EASING, EDGE, END, FACE, FACED_X, FACED_Y, FACE_HIGH, FACE_LOW, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, GRIP, GRIP_SIDE, HEAD, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, PIT_EDGE, POSE, POSE_WAS, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL, WALL_COYOTE, WALL_HIGH, WALL_LOW, WALL_SIDE, WALL_X, WANT, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { ABOARD, AIR_SPENT, BEYOND, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, DROPS, EASE_TO, EASING, EDGE, END, FACED_X, FACED_Y, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, GRIP, GRIP_SIDE, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, POSE, POSE_WAS, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL_COYOTE, WANT, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 
 /** Larger than any number that is not chosen by a game: rates, moments, s. And than any place or speed that a stage can come to. */
 const ANY = 1e18;
@@ -71,9 +72,9 @@ function makeLimits(body: Body): Limits {
   const edges = terrain.count - 1;
   const movers = level.movers.length;
   const limits = new Limits(s.length)
-    .one(-1, 1, FACING, FIRST, GRIP_SIDE, WALL_SIDE)
+    .one(-1, 1, FACING, FIRST, GRIP_SIDE, BESIDE + SIDE)
     .one(0, SUPPORTS.length - 1, SUPPORT)
-    .one(-1, edges, EDGE, WALL, FACE, GRIP, COUNTED_WALL, HEAD, PIT_EDGE)
+    .one(-1, edges, EDGE, GRIP, COUNTED_WALL, ...ALL_TOUCHES)
     .one(0, phases.length - 1, PHASE)
     .one(0, poses.length - 1, POSE, POSE_WAS, WANT)
     .one(0, 1, JUMPING, COYOTE, EASING, WALL_COYOTE, LEDGE_GAVE, DEAF, PIT)
@@ -95,7 +96,7 @@ function makeLimits(body: Body): Limits {
     .within(Number.MIN_VALUE, PLACE, HEIGHT)
     .within(0, ANY, LOCK_FOR)
     .within(-Infinity, ANY, FACED_X, LANDED, CORNERED, LIPPED, RIDGE_AT)
-    .within(-Infinity, Infinity, WALL_LOW, WALL_HIGH, FACE_LOW, FACE_HIGH, WALL_X);
+    .within(-Infinity, Infinity, ...ALL_TOUCHES.flatMap((touch) => [touch + LOW, touch + HIGH, touch + PLANE]));
   for (const at of heldAt) if (at >= 0) limits.within(0, 1, at);
   limits.within(-1, 1, HELD_ACTIONS + MOVE);
   for (const { base, ability } of installed)

@@ -52,123 +52,104 @@ export const EDGE = 24;
 export const END = 25;
 /** 1 while it stands between two faces that together hold it. */
 export const PIT = 26;
-/** The other edge of a pit that the body stands in, or −1. */
-export const PIT_EDGE = 27;
+/** What touches the body besides: records of several numbers each, see `touches.ts`. */
+export const TOUCHES = 27;
 /**
  * What carries the body, as a set of edges (0: nothing that moves): X, Y, VX, VY and all other places are measured from there, see `frame.ts`.
  * And the one that it was last told to be aboard of.
  */
-export const FRAME = 28;
-export const ABOARD = 29;
-/** The wall that the body touches and has not moved away from, or −1. */
-export const WALL = 30;
-/** On which side the touched wall is, −1 or 1, and its span, units. */
-export const WALL_SIDE = 31;
-export const WALL_LOW = 32;
-export const WALL_HIGH = 33;
-/** The normal of what stops the body on its side, where that moves. */
-export const WALL_NX = 34;
-export const WALL_NY = 35;
-/** Where across what stops the body on its side is, as its set has it; Infinity where that depends on the height. */
-export const WALL_X = 36;
-/** What the body slides along in the air: its edge or −1, its normal, and between which heights of the feet it goes on. */
-export const FACE = 37;
-export const FACE_NX = 38;
-export const FACE_NY = 39;
-export const FACE_LOW = 40;
-export const FACE_HIGH = 41;
+export const FRAME = 55;
+export const ABOARD = 56;
 /** Where the body was when it last slid along a face. */
-export const FACED_X = 42;
-export const FACED_Y = 43;
-/** A moving underside that presses on the head in the air, or −1. */
-export const HEAD = 44;
+export const FACED_X = 57;
+export const FACED_Y = 58;
 /** 1 + the set that was last told to push the body, while it does; 0 for none. */
-export const PUSHED = 45;
+export const PUSHED = 59;
 /** 1 + the edge that a bump was last told against, 0 before the first, and when (`BUMPED_AT`): one touch is one bump. */
-export const BUMPED = 46;
-export const BUMPED_AT = 47;
+export const BUMPED = 60;
+export const BUMPED_AT = 61;
 /** 1 + each joined piece of one-way ground (by an edge) that is being dropped through, until the body is clear of it; 0 for none. So many at most. */
-export const DROPPED = 48;
+export const DROPPED = 62;
 export const DROPS = 4;
 /** Where across in the level the body last went over a ridge that is no step. */
-export const RIDGE_AT = 52;
+export const RIDGE_AT = 66;
 /** The surface last told of; the sides that it is beyond, as bits. */
-export const SURFACE = 53;
-export const BEYOND = 54;
+export const SURFACE = 67;
+export const BEYOND = 68;
 /** Layers that it ignores, as bits. */
-export const IGNORES = 55;
+export const IGNORES = 69;
 /** 1 while it is pushed out of something solid, to which place; 2 where there is no way out. */
-export const FREEING = 56;
-export const FREE_X = 57;
-export const FREE_Y = 58;
+export const FREEING = 70;
+export const FREE_X = 71;
+export const FREE_Y = 72;
 
 // ——— Windows and rights. Written by `state/rights.ts`, opened where a support is left ———
 
 /** 1 from leaving an edge until the coyote jump is used or lost, and the moment of leaving. */
-export const COYOTE = 59;
-export const LEFT_AT = 60;
+export const COYOTE = 73;
+export const LEFT_AT = 74;
 /** 1 from leaving a wall until the wall coyote is used or lost, and the moment of leaving. */
-export const WALL_COYOTE = 61;
-export const LEFT_WALL_AT = 62;
+export const WALL_COYOTE = 75;
+export const LEFT_WALL_AT = 76;
 /** The wall held on to (over at least half of the body), or −1; and on which side the last one was, −1 or 1. */
-export const GRIP = 63;
-export const GRIP_SIDE = 64;
+export const GRIP = 77;
+export const GRIP_SIDE = 78;
 /** The wall whose jumps are counted, or −1, and how many of them are used. */
-export const COUNTED_WALL = 65;
-export const WALL_USED = 66;
+export const COUNTED_WALL = 79;
+export const WALL_USED = 80;
 /** How many of the counted wall's jumps have given the air jumps back. */
-export const WALL_GAVE = 67;
+export const WALL_GAVE = 81;
 /** 1 once a ledge has given the air jumps back, until the next ground. */
-export const LEDGE_GAVE = 68;
+export const LEDGE_GAVE = 82;
 /** Air jumps spent since they were last restored; below 0 where more were allowed. */
-export const AIR_SPENT = 69;
+export const AIR_SPENT = 83;
 /** Moments of the last corner correction and the last lip assist. */
-export const CORNERED = 70;
-export const LIPPED = 71;
+export const CORNERED = 84;
+export const LIPPED = 85;
 /** How fast it went along the ground on its own feet when it left that, units/s. */
-export const RAN = 72;
+export const RAN = 86;
 
 // ——— What is asked. Written by `body/intents.ts` ———
 
 /** The way the keys ask for: −1 to 1. */
-export const WISH = 73;
+export const WISH = 87;
 /** Which direction was pressed first while both are held: −1 or 1. */
-export const FIRST = 74;
+export const FIRST = 88;
 /** 1 while deaf to input. */
-export const DEAF = 75;
+export const DEAF = 89;
 /** Which way to go with both held: an index into `OPPOSED`. */
-export const OPPOSED_BY = 76;
+export const OPPOSED_BY = 90;
 /** Which of the tunings that the character has had applies. */
-export const TUNED = 77;
+export const TUNED = 91;
 
 // ——— Poses and pictures. Written by `body/poses.ts` ———
 
 /** The pose shown, since when; the one that wants to be shown, since when. */
-export const POSE = 78;
-export const POSE_SINCE = 79;
-export const WANT = 80;
-export const WANT_SINCE = 81;
+export const POSE = 92;
+export const POSE_SINCE = 93;
+export const WANT = 94;
+export const WANT_SINCE = 95;
 /** Since when what the pose shows goes on, s of stage time, and how long it lasts, s; 0 where that is not known. */
-export const SHOWS_FROM = 82;
-export const SHOWS_FOR = 83;
+export const SHOWS_FROM = 96;
+export const SHOWS_FOR = 97;
 /** Moment of the last touchdown. */
-export const LANDED = 84;
+export const LANDED = 98;
 /** The speed of the last touchdown, units/s. */
-export const LANDING = 85;
+export const LANDING = 99;
 /** Distance run since the last footfall, units; and how many there were since the body last stood still. */
-export const STRIDE = 86;
-export const FOOTFALLS = 87;
+export const STRIDE = 100;
+export const FOOTFALLS = 101;
 /** The last step: how far it moved the body up, units, and when. */
-export const STEP = 88;
-export const STEPPED = 89;
+export const STEP = 102;
+export const STEPPED = 103;
 /** The pose shown before the present one, and since when. */
-export const POSE_WAS = 90;
-export const POSE_WAS_SINCE = 91;
+export const POSE_WAS = 104;
+export const POSE_WAS_SINCE = 105;
 
 // ——— Actions ———
 
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 92;
+export const HELD_ACTIONS = 106;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */

@@ -1,7 +1,8 @@
+import { NY, SLANT } from './touches.js';
 import { SLACK } from '../tolerance.js';
 import type { Body } from './body.js';
 import { NOW } from './clock.js';
-import { AIR_SPENT, COUNTED_WALL, COYOTE, FACE, FACE_NY, GRIP, GROUND, JUMPING, LAUNCHED, LEDGE_GAVE, LEFT_AT, LEFT_WALL_AT, ON_LEDGE, SUPPORT, WALL_COYOTE, WALL_GAVE, WALL_USED } from './layout.js'; // prettier-ignore
+import { AIR_SPENT, COUNTED_WALL, COYOTE, GRIP, GROUND, JUMPING, LAUNCHED, LEDGE_GAVE, LEFT_AT, LEFT_WALL_AT, ON_LEDGE, SUPPORT, WALL_COYOTE, WALL_GAVE, WALL_USED } from './layout.js'; // prettier-ignore
 
 /**
  * Jump rights: what grants, restores and spends them, all in this file.
@@ -16,7 +17,7 @@ export function jumpSource(body: Body, now = body.clock[NOW]!): JumpSource {
   if (s[SUPPORT] === ON_LEDGE) return motion.jumpOff ? '' : 'ledge';
   const fromGround = !motion.jumpOff || motion.charges;
   if (s[SUPPORT] === GROUND) return fromGround ? 'ground' : '';
-  if (fromGround && motion.slopeJump && s[FACE]! >= 0 && s[FACE_NY]! > 0) return 'ground';
+  if (fromGround && motion.slopeJump && s[SLANT]! >= 0 && s[SLANT + NY]! > 0) return 'ground';
   if (fromGround && coyoteOpen(body, now)) return 'coyote';
   if (motion.walls && s[WALL_USED]! < motion.wallJumps) {
     if (s[GRIP]! >= 0) return 'wall';

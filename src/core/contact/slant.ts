@@ -1,17 +1,17 @@
+import { BESIDE, NX, NY, SIDE, SLANT, forget } from '../state/touches.js';
 import { ALONG, NO_SPEED, UPRIGHT } from '../tolerance.js';
 import { ln } from '../elementary.js';
 import { MAX, MAY, MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { FACE_ENDS, UP_SET, X_ENDS, X_END_SPEED, Y_ENDS, Y_END_SPEED } from '../state/clock.js';
-import { EASING, FACE, FACED_X, FACED_Y, FACE_NX, FACE_NY, FALL, FRAME, NONE, ON_RAMP, ON_WALL, PHASE, SLIP, SUPPORT, VX, VY, WALL, WALL_SIDE, X, Y } from '../state/layout.js'; // prettier-ignore
+import { EASING, FACED_X, FACED_Y, FALL, FRAME, NONE, ON_RAMP, ON_WALL, PHASE, SLIP, SUPPORT, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import { D, LINK, PATH_LENGTH, PAX, PAY, PJY, PVX, PVY, RATE, U } from '../sweep/path.js';
 
 /** In the air along a slanted face, which may move. */
-export function slideOnFace(body: Body): void {
+export function alongSlant(body: Body): void {
   const { s, terrain, path, clock, nears } = body;
-  const face = s[FACE]!;
-  if (face < 0) return;
-  const wall = s[WALL]!;
+  const face = s[SLANT]!;
+  const wall = s[BESIDE]!;
   if (body.pushedAlong || (wall >= 0 && terrain.set[wall] !== terrain.set[face])) {
     if (isLifted(body)) return;
   }
@@ -32,7 +32,7 @@ export function slideOnFace(body: Body): void {
   path[PJY] = 0;
   clock[Y_END_SPEED] = clock[Y_END_SPEED]! - m[MVY]!;
   slide(body, false);
-  if (s[FACE]! < 0) {
+  if (s[SLANT]! < 0) {
     path.set(kept);
     [s[VX], s[VY], clock[X_ENDS], clock[X_END_SPEED]] = [vx, vy, ends, speed];
     clock[Y_END_SPEED] = clock[Y_END_SPEED]! + m[MVY]!;
@@ -57,19 +57,19 @@ const kept = new Float64Array(PATH_LENGTH);
 /** A body whose way across is given by what is beside it, and that a face would else be in the way of, is lifted (or pressed down) along that face. */
 function isLifted(body: Body): boolean {
   const { s, path, clock, nears, terrain } = body;
-  const m = nears[terrain.set[s[FACE]!]!]!.motion;
-  const [nx, ny] = [s[FACE_NX]!, s[FACE_NY]!];
-  const w = nears[terrain.set[s[WALL]!]!]!.motion;
+  const m = nears[terrain.set[s[SLANT]!]!]!.motion;
+  const [nx, ny] = [s[SLANT + NX]!, s[SLANT + NY]!];
+  const w = nears[terrain.set[s[BESIDE]!]!]!.motion;
   const [vx, ax] = body.pushedAlong ? [path[PVX]!, path[PAX]!] : [w[MVX]!, w[MAX]!];
   if (Math.abs(ny) < UPRIGHT) return false;
   // Only where the face alone would take it into what is beside it.
   const lean = -ny / nx;
-  const side = s[WALL_SIDE]!;
+  const side = s[BESIDE + SIDE]!;
   const vy = m[MVY]! - (nx * (vx - m[MVX]!)) / ny + 0;
   const gap = (path[PVY]! - vy) * ny;
   const size = Math.abs(vy) + Math.abs(path[PVY]!) + Math.abs(m[MVX]!) + Math.abs(m[MVY]!);
   if (gap > ALONG * size) {
-    s[FACE] = -1;
+    forget(s, SLANT);
     return false;
   }
   if (!body.pushedAlong && (lean * (path[PVY]! - m[MVY]!) + m[MVX]! - vx) * side < -ALONG * size) return false;
@@ -84,7 +84,7 @@ function isLifted(body: Body): boolean {
   body.pushedAlong = true;
   for (let i = 0; i < body.setCount; i++) {
     const near = body.sets[i]!;
-    near.pusher = near.set === terrain.set[s[WALL]!] ? s[WALL]! : -1;
+    near.pusher = near.set === terrain.set[s[BESIDE]!] ? s[BESIDE]! : -1;
   }
   return true;
 }
@@ -97,21 +97,21 @@ function isLifted(body: Body): boolean {
  */
 function slide(body: Body, steers: boolean): void {
   const { s, path, clock } = body;
-  if (s[FACE]! < 0) return;
+  if (s[SLANT]! < 0) return;
   s[FACED_X] = s[X]!;
   s[FACED_Y] = s[Y]!;
   if (s[SUPPORT] !== NONE && s[SUPPORT] !== ON_WALL) {
-    s[FACE] = -1;
+    forget(s, SLANT);
     return;
   }
-  const nx = s[FACE_NX]!;
-  const ny = s[FACE_NY]!;
+  const nx = s[SLANT + NX]!;
+  const ny = s[SLANT + NY]!;
   // Past a face that moves, the moment at which the body turns round is known but for rounding.
   if (body.moving !== undefined && Math.abs(path[PVY]!) <= NO_SPEED * body.motion.cap) path[PVY] = 0;
   const vx = path[PVX]!;
   const vy = path[PVY]!;
   if (nx * vx + ny * vy > ALONG * (Math.abs(vx) + Math.abs(vy))) {
-    s[FACE] = -1;
+    forget(s, SLANT);
     return;
   }
   const rate = path[RATE]!;
@@ -119,7 +119,7 @@ function slide(body: Body, steers: boolean): void {
   const ax = rate > 0 ? rate * (to - vx) : path[PAX]!;
   const ay = path[PAY]!;
   if (nx * ax + ny * ay > ALONG * (Math.abs(ax) + Math.abs(ay))) {
-    s[FACE] = -1;
+    forget(s, SLANT);
     // Without it, it may feel a wall.
     if (vx === 0) body.again = true;
     return;

@@ -1,7 +1,8 @@
+import { NX, SLANT } from '../state/touches.js';
 import { HOLDS } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { keepReach, mayMeet, motionIn } from '../state/frame.js';
-import { EDGE, END, FACE, FACE_NX, GROUND, SUPPORT } from '../state/layout.js';
+import { EDGE, END, GROUND, SUPPORT } from '../state/layout.js';
 import type { Near } from '../sweep/near.js';
 import { T } from '../sweep/path.js';
 import { firstTouchTurning, seenFrom } from '../sweep/relative.js';
@@ -11,7 +12,7 @@ import { firstTouch } from '../sweep/touch.js';
 const touched = new Float64Array(TOUCH_LENGTH);
 
 /** The first touch of all sets that may be near; each sees the path from where it is itself. */
-export function firstOf(body: Body, into: Float64Array): number {
+export function rank(body: Body, into: Float64Array): number {
   const { path, hull, sets, moving } = body;
   let edge = firstTouch(path, sets[0]!, hull, into);
   if (moving === undefined || body.setCount === 1) return edge;
@@ -66,8 +67,8 @@ function follows({ s, terrain }: Body, near: Near): void {
     const e = s[EDGE]!;
     near.support = e;
     if (s[END] !== 0) near.support2 = s[END]! > 0 ? terrain.next[e]! : terrain.prev[e]!;
-  } else if (s[FACE]! >= 0) {
-    near.support = s[FACE]!;
-    if (terrain.nx[s[FACE]!] !== s[FACE_NX]) near.joint = s[FACE]!;
+  } else if (s[SLANT]! >= 0) {
+    near.support = s[SLANT]!;
+    if (terrain.nx[s[SLANT]!] !== s[SLANT + NX]) near.joint = s[SLANT]!;
   }
 }
