@@ -3,7 +3,7 @@ import { upperEnd } from '../contact/sides.js';
 import { AS_FAST, SLACK } from '../tolerance.js';
 import { tellAlight } from '../contact/riding.js';
 import { dropAll } from '../contact/drop.js';
-import { findGround, ownSpeed, surfaceUnder } from '../contact/ground.js';
+import { findGround, ownSpeed, stretch, surfaceUnder } from '../contact/ground.js';
 import { leaveAny, takeOff } from '../contact/leave.js';
 import { feelAnew } from '../contact/feel.js';
 import { cornerBeside, cutAtCorner } from '../contact/ledges.js';
@@ -42,6 +42,8 @@ export interface Contact {
   /** units/s */
   speed: number;
 }
+
+const ground = stretch();
 
 /**
  * What an ability sees of a character, and what it can do to it in one piece. Up is plus here, whichever way the level's
@@ -122,7 +124,7 @@ export class Control {
   get footing(): 'solid' | 'one-way' | '' {
     const { s, terrain } = this.body;
     if (s[SUPPORT] !== GROUND) return '';
-    return terrain.oneWay[s[EDGE]!] === 1 && !findGround(this.body, s[X]!, s[Y]!, SOLID) ? 'one-way' : 'solid';
+    return terrain.oneWay[s[EDGE]!] === 1 && !findGround(this.body, s[X]!, s[Y]!, SOLID, ground) ? 'one-way' : 'solid';
   }
   /** On which side a wall is touched over at least half of the body, in the air: −1, 0 for none, 1. */
   get wall(): number {

@@ -1,6 +1,6 @@
 import { BESIDE, SLANT, forget } from '../state/touches.js';
 import { forgetDropped } from '../contact/drop.js';
-import { findGround } from '../contact/ground.js';
+import { findGround, stretch } from '../contact/ground.js';
 import { leaveAny } from '../contact/leave.js';
 import { standHere, standOnSame } from '../contact/stance.js';
 import { MVX, MVY, MX, MY } from '../movers/moving.js';
@@ -14,6 +14,7 @@ import type { Terrain } from '../terrain/terrain.js';
 /** The sides of a level, as bits of BEYOND. */
 const SIDE_BITS = { left: 1, right: 2, top: 4, bottom: 8 } as const;
 const HERE = { way: 0, down: 0 } as const;
+const ground = stretch();
 
 /** Cuts the path where the middle of the feet crosses a border that comes out at the other side, or the body is wholly out. */
 export function cutAtBorders(body: Body): void {
@@ -128,7 +129,7 @@ function comeOut(body: Body, dx: number, dy: number, side: 'left' | 'right' | 't
   if (s[COUNTED_WALL]! >= 0) s[COUNTED_WALL] = sameEdge(body.terrain, s[COUNTED_WALL]!, dx, dy);
   forgetDropped(body);
   if (carried) standHere(body);
-  else if (s[SUPPORT] === GROUND && findGround(body, s[X]!, s[Y]!, HERE)) standOnSame(body);
+  else if (s[SUPPORT] === GROUND && findGround(body, s[X]!, s[Y]!, HERE, ground)) standOnSame(body, ground);
 }
 
 /** The edge that lies as far from another as the two sides of a level are apart: the same wall. One that goes on across the border is its own. */

@@ -6,7 +6,7 @@ import { cutWhereThrough } from '../contact/drop.js';
 import { FOREVER, LONGEST, SAME_MOMENT, SLACK, SPEED_ROUNDING } from '../tolerance.js';
 import { cutWhereClear } from '../contact/clear.js';
 import { cutWhereFree } from '../contact/crush.js';
-import { FEET, SLOPE, at, here } from '../contact/ground.js';
+import { FEET, SLOPE, here, stretch } from '../contact/ground.js';
 import { keepBeside } from '../contact/sides.js';
 import { JUMP } from '../input/intents.js';
 import type { Body } from '../state/body.js';
@@ -117,6 +117,8 @@ export function passTime(body: Body): void {
   placeSets(body);
 }
 
+const ground = stretch();
+
 /** Moves to where the path was located, and takes on exactly what ends there. */
 export function advance(body: Body): void {
   const { s, path, clock } = body;
@@ -143,9 +145,9 @@ export function advance(body: Body): void {
   if (s[VY] === 0 && rose && path[PAY]! < 0 && s[SUPPORT] !== GROUND) body.tell('apex');
   const way = wayX(path);
   if (s[SUPPORT] === GROUND && s[PIT] === 0 && path[PVY] !== 0) {
-    here(body);
-    s[Y] = at[FEET]! + 0;
-    s[VY] = at[SLOPE]! * s[VX]! + 0;
+    here(body, ground);
+    s[Y] = ground[FEET]! + 0;
+    s[VY] = ground[SLOPE]! * s[VX]! + 0;
   }
   leaveWhatEnded(body, t, way);
   if (body.bordered) crossBorders(body);

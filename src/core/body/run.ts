@@ -2,7 +2,7 @@ import { BESIDE, SIDE } from '../state/touches.js';
 import { SAME_SPEED, SLACK } from '../tolerance.js';
 import { isPinched } from '../contact/crush.js';
 import { type AcrossRule, EASE_TIMES, easedTurn, manner } from '../arc/across.js';
-import { SLOPE, at, here, isLevel, surfaceUnder } from '../contact/ground.js';
+import { isLevel, slopeHere, surfaceUnder } from '../contact/ground.js';
 import { LN10 } from '../elementary.js';
 import { WALK } from '../input/intents.js';
 import type { Body } from '../state/body.js';
@@ -60,8 +60,7 @@ function footing(body: Body): void {
   }
   const surface = body.level.surfaces.length > 1 ? surfaceUnder(body) : 0;
   if (surface === 0 && isLevel(body)) return;
-  here(body);
-  const slope = at[SLOPE]!;
+  const slope = slopeHere(body);
   if (slope !== 0) {
     const rises = slope * clock[ASK]!;
     const cosine = 1 / Math.sqrt(1 + slope * slope);

@@ -2,7 +2,7 @@ import { MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body, PastPiece } from '../state/body.js';
 import { COMES_OUT, GOES, KIND, NOW, TICK, ENDS_AT } from '../state/clock.js';
 import { EDGE, END, FRAME, GROUND, PIT, SUPPORT, VX, VY, X, Y } from '../state/layout.js';
-import { FEET, SLOPE, at, describe } from '../contact/ground.js';
+import { FEET, SLOPE, describe, stretch } from '../contact/ground.js';
 import { PVY, vxAt, vyAt, xAt, yAt } from '../sweep/path.js';
 
 /**
@@ -11,6 +11,7 @@ import { PVY, vxAt, vyAt, xAt, yAt } from '../sweep/path.js';
 
 /** What was seen last: place and velocity measured from what carries the body, then in the level, y up. */
 export const seen = new Float64Array(8);
+const ground = stretch();
 export const OWN_X = 0;
 export const OWN_Y = 1;
 export const SEEN_X = 4;
@@ -35,9 +36,9 @@ export function lookIn(body: Body, { s, path, clock }: Pick<Body, 's' | 'path' |
     seen[3] = vyAt(path, t) + 0;
     if (s[SUPPORT] === GROUND && s[PIT] === 0 && path[PVY] !== 0) {
       // On a slope the feet are on the ground, as they are where the piece ends.
-      describe(body, s[EDGE]!, s[END]!, seen[0]);
-      seen[1] = at[FEET]! + 0;
-      seen[3] = at[SLOPE]! * seen[2] + 0;
+      describe(body, s[EDGE]!, s[END]!, seen[0], ground);
+      seen[1] = ground[FEET]! + 0;
+      seen[3] = ground[SLOPE]! * seen[2] + 0;
     }
   } else {
     seen[0] = s[X]!;

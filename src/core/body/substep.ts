@@ -125,26 +125,15 @@ export function endPiece(body: Body): void {
   const kind = clock[KIND]!;
   const edge = clock[HIT]!;
   const from = clock[NOW]!;
-  keepPast(body);
-  clock[KIND] = NOT_LAID;
-  clock[STEP_AT] = Infinity;
-  if (kind === GOES) {
-    advance(body);
-    // An ability may deal with what was met; else it stops the body.
-    if (edge >= 0) {
-      const nx = clock[HIT_NX]!;
-      const ny = clock[HIT_NY]!;
-      if (body.moving === undefined) {
-        if (!meet(body, nx, ny)) arrive(body, edge, nx, ny);
-      } else meetMoving(body, edge, nx, ny);
-    }
-    if (body.moving !== undefined) tellAboard(body);
-  } else if (kind === COMES_OUT) goOut(body);
-  else {
-    passTime(body);
-    if (kind === STAYS && edge >= 0) crush(body, edge, s[SUPPORT] === GROUND ? s[EDGE]! : -1);
-    if (kind === STUCK) clock[ROW_START] = -Infinity;
+  goOn(body, kind);
+  // An ability may deal with what was met; else it stops the body.
+  if (edge >= 0) {
+    if (kind === STAYS) crush(body, edge, s[SUPPORT] === GROUND ? s[EDGE]! : -1);
+    else if (body.moving !== undefined) meetMoving(body, edge, clock[HIT_NX]!, clock[HIT_NY]!);
+    else if (!meet(body, clock[HIT_NX]!, clock[HIT_NY]!)) arrive(body, edge, clock[HIT_NX]!, clock[HIT_NY]!);
   }
+  if (kind === GOES && body.moving !== undefined) tellAboard(body);
+  if (kind === STUCK) clock[ROW_START] = -Infinity;
   if (clock[NOW] !== from) body.laid = 0;
   countRow(body);
   if (body.moving !== undefined && !isPressedInto(body)) comesToNoEnd(body);
@@ -162,19 +151,24 @@ export function cutPiece(body: Body, now: Float64Array): void {
     endPiece(body);
     return;
   }
-  const kind = clock[KIND]!;
   const from = clock[NOW]!;
   clock[ENDS_AT] = moment;
+  path[AT] = moment > from ? moment - from : 0;
+  locate(path);
+  goOn(body, clock[KIND]!);
+  clock[HIT] = -1;
+  if (moment !== from) body.laid = 0;
+}
+
+/** Goes to where the present piece has come to, and leaves it there. */
+function goOn(body: Body, kind: number): void {
+  const { clock } = body;
   keepPast(body);
   clock[KIND] = NOT_LAID;
   clock[STEP_AT] = Infinity;
-  clock[HIT] = -1;
-  path[AT] = moment > from ? moment - from : 0;
-  locate(path);
   if (kind === GOES) advance(body);
   else if (kind === COMES_OUT) goOut(body);
   else passTime(body);
-  if (moment !== from) body.laid = 0;
 }
 
 /** Finds the next moment at which something is to be done about a body, s of stage time; left in its clock. */

@@ -14,22 +14,23 @@ import { slipPast } from './corner.js';
 import {
   BELOW,
   FEET,
-  describe,
   FOUND_EDGE,
   FOUND_END,
   FROM,
   SLOPE,
   UNTIL,
-  at,
+  describe,
   findGround,
   here,
   isGround,
+  slopeHere,
   slopeOf,
+  stretch,
   surfaceUnder,
 } from './ground.js';
 import { leaveAny } from './leave.js';
 import { liftOnto } from './lip.js';
-import { isBetween, pushOnGround, slopeHere } from './push.js';
+import { isBetween, pushOnGround } from './push.js';
 import { blockOnGround, copySide, endAtTip, touchWall } from './sides.js';
 import { slideAlong, wedge } from './slide-along.js';
 import { goOnto, keepSpeed, stand } from './stance.js';
@@ -103,7 +104,7 @@ function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolea
  */
 function landHere(body: Body): void {
   const { s } = body;
-  const [edge, end, slope] = [at[FOUND_EDGE]!, at[FOUND_END]!, at[SLOPE]!];
+  const [edge, end, slope] = [holding[FOUND_EDGE]!, holding[FOUND_END]!, holding[SLOPE]!];
   const speed = (slope * s[VX]! - s[VY]!) / Math.sqrt(1 + slope * slope) + 0;
   const fallen = touchDown(body, edge, end, slope, speed);
   stand(body, edge, end);
@@ -114,16 +115,20 @@ function landHere(body: Body): void {
 function findsGround(body: Body): boolean {
   const { s } = body;
   beyond.way = s[VX]! > 0 ? 1 : s[VX]! < 0 ? -1 : 0;
-  return findGround(body, s[X]!, s[Y]!, beyond);
+  return findGround(body, s[X]!, s[Y]!, beyond, holding);
 }
+
+/** What holds the body where it met something; and what it stands on. */
+const holding = stretch();
+const ground = stretch();
 
 /** @returns how far it has fallen, units */
 function touchDown(body: Body, edge: number, end: number, slope: number, speed: number): number {
   const { s, motion } = body;
   // What is told is where it stands then: the ground's own height.
   intoFrame(body, body.terrain.set[edge]!);
-  describe(body, edge, end, s[X]!);
-  const level = (s[Y] = at[FEET]! + 0);
+  describe(body, edge, end, s[X]!, ground);
+  const level = (s[Y] = ground[FEET]! + 0);
   const told = body.tell('touchdown');
   told.speed = speed;
   told.fallen = s[HIGHEST]! > level ? s[HIGHEST]! - level : 0;
@@ -155,10 +160,9 @@ function bounce(body: Body, speed: number, fallen: number): void {
   if (up * up < (2 * motion.falling * motion.width) / 64) return;
   const press = s[PRESSES + JUMP]!;
   if (press >= 0 && clock[NOW]! - press <= motion.buffer + SLACK) return;
-  here(body);
+  const slope = slopeHere(body);
   leaveAny(body);
   // Off the ground along its normal.
-  const slope = at[SLOPE]!;
   const length = Math.sqrt(1 + slope * slope);
   s[VX] = s[VX]! - (up * slope) / length + 0;
   s[VY] = s[VX]! * slope + (up * slope * slope) / length + up / length;
@@ -173,8 +177,7 @@ function goOnAlong(body: Body, edge: number, atCorner: boolean): void {
   standOn(body, edge, atCorner);
   s[STRIDE] = strides;
   s[FOOTFALLS] = steps;
-  here(body);
-  keepSpeed(body, before, at[SLOPE]!);
+  keepSpeed(body, before, slopeHere(body));
 }
 
 /** On the ground whatever is not ground stops the body, unless it is a step. */
@@ -186,7 +189,7 @@ function stopOnGround(body: Body, edge: number, nx: number, ny: number): void {
   const side = wayX(body.path) || (nx < 0 ? 1 : -1);
   if (passEnd(body, side) && nx * s[VX]! + ny * s[VY]! >= 0) return;
   if (upright && ny === 0 && stepUp(body, edge, side)) return;
-  if (isBetween(body, edge, 0, side, at[SLOPE]!)) return;
+  if (isBetween(body, edge, 0, side, slopeHere(body))) return;
   if (s[VX] !== 0) bump(body, edge, side > 0 ? 'right' : 'left', Math.abs(s[VX]!));
   if (!upright || ny !== 0) return blockOnGround(body, edge, side);
   copySide(body, edge, side, terrain.x2[edge]!);
@@ -203,12 +206,12 @@ function stopOnGround(body: Body, edge: number, nx: number, ny: number): void {
  */
 function passEnd(body: Body, side: number): boolean {
   const { s, motion } = body;
-  here(body);
-  const before = at[SLOPE]!;
-  if ((side > 0 ? at[UNTIL]! - s[X]! : s[X]! - at[FROM]!) > motion.touch) return false;
+  here(body, ground);
+  const before = ground[SLOPE]!;
+  if ((side > 0 ? ground[UNTIL]! - s[X]! : s[X]! - ground[FROM]!) > motion.touch) return false;
   beyond.way = side;
-  if (!findGround(body, s[X]!, s[Y]!, beyond) || Math.abs(at[BELOW]!) > motion.touch) return false;
-  goOnto(body, before);
+  if (!findGround(body, s[X]!, s[Y]!, beyond, ground) || Math.abs(ground[BELOW]!) > motion.touch) return false;
+  goOnto(body, ground, before);
   return true;
 }
 

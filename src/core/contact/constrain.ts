@@ -1,10 +1,11 @@
+import { slopeHere } from './ground.js';
 import { letGoOfWall } from '../state/rights.js';
 import { CEILING } from '../terrain/terrain.js';
 import { isOnCorner, isPressed } from './ends.js';
 import { AT_ONCE, CLEAR, LEANS, RESTS, SAME_SPEED } from '../tolerance.js';
 import { crush } from './crush.js';
 import { alongSlant } from './slant.js';
-import { following, slopeHere, tellPushed } from './push.js';
+import { following, tellPushed } from './push.js';
 import { D, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, U } from '../sweep/path.js';
 import { EASING, FRAME, GROUND, LOCK_FOR, LOCK_SINCE, PIT, PUSHED, SUPPORT, VX, VY, X, Y } from '../state/layout.js';
 import { MAX, MAY, MVX, MVY, MX } from '../movers/moving.js';

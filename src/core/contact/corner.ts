@@ -1,3 +1,4 @@
+import { TOUCH_LENGTH } from '../sweep/ties.js';
 import { BESIDE, forget } from '../state/touches.js';
 import { HELP_APART, SLACK } from '../tolerance.js';
 import type { Body } from '../state/body.js';
@@ -7,6 +8,7 @@ import { hasRoom, inTheWay } from './room.js';
 
 /** Undersides in a row that are tried on one side. */
 const TRIES = 8;
+const obstacle = new Float64Array(TOUCH_LENGTH);
 
 /**
  * Corner correction: the head has met an underside, and a little to one side it could rise past. The body is moved
@@ -44,7 +46,7 @@ function freePlace(body: Body, edge: number, way: number): number {
     // Undersides run from right to left.
     const place = way > 0 ? terrain.x1[edge]! + half : terrain.x2[edge]! - half;
     if ((place - x) * way > motion.corner + touch) return NaN;
-    edge = inTheWay(body, place, y, 0, 2 * touch);
+    edge = inTheWay(body, place, y, 0, 2 * touch, obstacle);
     if (edge < 0) return hasRoom(body, x, y, place - x, 0) ? place : NaN;
   }
   return NaN;

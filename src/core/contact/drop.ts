@@ -7,7 +7,7 @@ import { PX, PY, T, cutAt, xAt, yAt } from '../sweep/path.js';
 import { isAround, isNear, pathTo } from '../state/frame.js';
 import type { Body } from '../state/body.js';
 import { DROPPED, DROPS, FRAME, HEIGHT, X, Y } from '../state/layout.js';
-import { FOUND_EDGE, at, findGround } from './ground.js';
+import { FOUND_EDGE, findGround, stretch } from './ground.js';
 
 /** One-way ground that a body drops through: a joined piece is as if it were not there until the body is clear of it. */
 
@@ -25,11 +25,14 @@ export function dropInto({ s, dropped }: Body, piece: number): boolean {
   return false;
 }
 
+const ground = stretch();
+
 /** Drops through every piece that holds the feet up. */
 export function dropAll(body: Body, first: number): void {
   const { s, terrain } = body;
   let piece = first;
-  while (dropInto(body, piece) && findGround(body, s[X]!, s[Y]!, HERE)) piece = terrain.piece[at[FOUND_EDGE]!]!;
+  while (dropInto(body, piece) && findGround(body, s[X]!, s[Y]!, HERE, ground))
+    piece = terrain.piece[ground[FOUND_EDGE]!]!;
 }
 
 /** Takes what is dropped through from the state, and ends it where the body is clear of it. */

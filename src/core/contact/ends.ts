@@ -10,7 +10,7 @@ import { type Hull, foremost, gapBefore, liesOn } from '../sweep/hull.js';
 import { AT, AT_X, AT_Y, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE, T, cutAt, locate, timeToX, timeToY, vxAt, vyAt, wayX, wayY, xAt, yAt } from '../sweep/path.js'; // prettier-ignore
 import { roots, rootsOfGap, turnsOf } from '../sweep/roots.js';
 import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
-import { FROM, UNTIL, at, here } from './ground.js';
+import { FROM, UNTIL, here, stretch } from './ground.js';
 
 /**
  * Ends the piece where a touch ends or becomes something else to the body: what moves goes on in another way, an edge comes to its end, what it touches can be helped
@@ -249,13 +249,15 @@ function cutAtGrip({ s, path, motion, clock }: Body, seen: Float64Array, low: nu
   }
 }
 
+const ground = stretch();
+
 /** The present stretch of ground ends where the next begins, or where no more than `touch` of the body is over it. */
 function cutWhereSupportEnds(body: Body): void {
   const { path, clock } = body;
   const way = wayX(path);
   if (way === 0) return;
-  here(body);
-  const distance = ((way > 0 ? at[UNTIL]! : at[FROM]!) - path[PX]!) * way;
+  here(body, ground);
+  const distance = ((way > 0 ? ground[UNTIL]! : ground[FROM]!) - path[PX]!) * way;
   if (distance >= (path[AT_X]! - path[PX]!) * way) return;
   path[T] = path[AT] = timeToX(path, distance, way);
   clock[SUPPORT_ENDS] = path[T]!;

@@ -1,7 +1,8 @@
+import { TOUCH_LENGTH } from '../sweep/ties.js';
+import { slopeHere } from './ground.js';
 import { ABOVE, BESIDE, NY, SIDE, SLANT, forget } from '../state/touches.js';
 import type { Body } from '../state/body.js';
-import { GROUND, SUPPORT, X, Y } from '../state/layout.js';
-import { SLOPE, at, here, isLevel } from './ground.js';
+import { X, Y } from '../state/layout.js';
 import { inTheWay } from './room.js';
 
 /**
@@ -15,14 +16,11 @@ export function feelAnew(body: Body): void {
   forget(s, ABOVE);
 }
 
+const obstacle = new Float64Array(TOUCH_LENGTH);
+
 /** Whether anything keeps the body from going to one side, along the ground where it stands. */
 function isInTheWay(body: Body, side: number): boolean {
   const { s, motion } = body;
-  let slope = 0;
-  if (s[SUPPORT] === GROUND && !isLevel(body)) {
-    here(body);
-    slope = at[SLOPE]!;
-  }
   const by = 2 * side * motion.touch;
-  return inTheWay(body, s[X]!, s[Y]!, by, slope * by) >= 0;
+  return inTheWay(body, s[X]!, s[Y]!, by, slopeHere(body) * by, obstacle) >= 0;
 }

@@ -12,9 +12,10 @@ import { FLOOR, SLANTED, type Terrain, WALL_LEFT } from '../terrain/terrain.js';
  * What a body can stand on, and where its feet are then. While it stands, the place of its feet is a function of x alone: along a slope
  * with the corner that comes first, level with its underside on a floor or on the corner between two slopes.
  *
- * `at` says of one such stretch: the height of the feet, units up for each unit across, and from where to where it goes on.
+ * A stretch of it is described in a record of the caller's: the height of the feet, units up for each unit across, and from where to where it goes on.
  */
-export const at = new Float64Array(10);
+export type Stretch = Float64Array;
+export const stretch = (): Stretch => new Float64Array(10);
 export const FEET = 0;
 export const SLOPE = 1;
 export const FROM = 2;
@@ -60,14 +61,14 @@ function isTip({ x1, y1, x2, y2, next, ny, form }: Terrain, e: number): boolean 
   return turn < 0 || (turn === 0 && form[e] === LINE);
 }
 
-/** Describes a stretch of ground in `at`, for a body at x. */
-export function describe(body: Body, e: number, end: number, x: number): void {
+/** Describes a stretch of ground for a body at x. */
+export function describe(body: Body, e: number, end: number, x: number, at: Stretch): void {
   const { terrain, hull, motion } = body;
   const { x1, y1, x2, y2, kind, before, after } = terrain;
   const { flat } = hull;
   const { touch } = motion;
   if (end !== 0) {
-    describeCorner(body, e, end, x);
+    describeCorner(body, e, end, x, at);
     return;
   }
   if (kind[e] === FLOOR) {
@@ -124,7 +125,7 @@ function goesOn(body: Body, e: number): boolean {
 }
 
 /** The underside, or a cut corner, on the corner at an edge's start or end. */
-function describeCorner(body: Body, e: number, end: number, x: number): void {
+function describeCorner(body: Body, e: number, end: number, x: number, at: Stretch): void {
   const { terrain, hull, motion } = body;
   const { x1, y1, x2, y2, before, after } = terrain;
   const { flat, half } = hull;
@@ -157,10 +158,20 @@ function describeCorner(body: Body, e: number, end: number, x: number): void {
 }
 
 /** Describes what the body stands on, where it is. */
-export function here(body: Body): void {
+export function here(body: Body, into: Stretch): void {
   const { s } = body;
-  describe(body, s[EDGE]!, s[END]!, s[X]!);
+  describe(body, s[EDGE]!, s[END]!, s[X]!, into);
 }
+
+/** The ground's slope where the body stands; 0 in the air, and between two faces. */
+export function slopeHere(body: Body): number {
+  const { s } = body;
+  if (s[SUPPORT] !== GROUND || s[PIT] === 1 || isLevel(body)) return 0;
+  here(body, under);
+  return under[SLOPE]!;
+}
+
+const under = stretch();
 
 /** Whether what the body stands on is level, known without describing it. */
 export function isLevel({ s, terrain }: Body): boolean {
@@ -190,8 +201,7 @@ export function ownSpeed(body: Body): number {
   const { s, level } = body;
   if (s[SUPPORT] !== GROUND) return s[RAN]!;
   if (s[PIT] === 1) return 0;
-  here(body);
-  const slope = at[SLOPE]!;
+  const slope = slopeHere(body);
   const along = Math.sqrt(1 + slope * slope);
   return Math.abs(s[VX]! * along - level.surfaces[surfaceUnder(body)]!.flow);
 }
@@ -206,29 +216,33 @@ interface Wanted {
   solidOnly?: boolean;
 }
 
-const best = new Float64Array(10);
-
 /**
  * The ground that holds a body whose feet are at (x, y), or up to `down` below; of several the highest, then that which moves up fastest, then that which rises
- * most on the way, then that nearest to the middle of the feet. The answer is in `at`, measured from the set of edges it belongs to.
+ * most on the way, then that nearest to the middle of the feet.
+ * @param best where it is described, measured from the set of edges it belongs to
  * @returns whether there is any
  */
-export function findGround(body: Body, x: number, y: number, wanted: Wanted): boolean {
+export function findGround(body: Body, x: number, y: number, wanted: Wanted, best: Stretch): boolean {
   best[FOUND_EDGE] = -1;
   oneWayIsNone = wanted.solidOnly === true;
   const { sets, setCount } = body;
   for (let i = 0; i < setCount; i++) {
     const { motion } = sets[i]!;
-    findIn(body, sets[i]!, x - motion[MX]!, y - motion[MY]!, wanted);
+    findIn(body, sets[i]!, x - motion[MX]!, y - motion[MY]!, wanted, best);
   }
   oneWayIsNone = false;
-  if (best[FOUND_EDGE]! < 0) return false;
-  at.set(best);
-  return true;
+  return best[FOUND_EDGE]! >= 0;
 }
 
 /** The same among the edges of one set, which sees the feet at (x, y). */
-function findIn(body: Body, near: Near, x: number, y: number, { way, down, solidOnly = false }: Wanted): void {
+function findIn(
+  body: Body,
+  near: Near,
+  x: number,
+  y: number,
+  { way, down, solidOnly = false }: Wanted,
+  best: Stretch,
+): void {
   const { motion, terrain, s } = body;
   const { half, touch } = motion;
   near.cover(x - half - touch, y - down - touch, x + half + touch, y + s[HEIGHT]! + touch);
@@ -244,26 +258,29 @@ function findIn(body: Body, near: Near, x: number, y: number, { way, down, solid
     if (near.isDropped(piece[e]!) || (solidOnly && oneWay[e] === 1)) continue;
     if (kind[e] === FLOOR) {
       if (fixed[i]! > y + touch || fixed[i]! < y - down - touch) continue;
-      consider(body, e, 0, x, y, near, way, down);
+      consider(body, e, 0, x, y, near, way, down, best);
       continue;
     }
     if (kind[e] === SLANTED) {
       const top = y2[e]! > y1[e]! ? y2[e]! : y1[e]!;
       if (top < y - down - touch) continue;
       if (terrain.ny[e]! > 0) {
-        if (isGround(body, e)) consider(body, e, 0, x, y, near, way, down);
+        if (isGround(body, e)) consider(body, e, 0, x, y, near, way, down, best);
         if (topsOut(terrain, e)) {
           const end = y2[e]! > y1[e]! ? 1 : -1;
-          consider(body, e, end, x, y, near, way, down);
+          consider(body, e, end, x, y, near, way, down, best);
           if (isBevelled && isGround(body, e) && Math.abs(slopeOf(terrain, e)) > 1)
-            consider(body, e, 2 * end, x, y, near, way, down);
+            consider(body, e, 2 * end, x, y, near, way, down, best);
         }
         continue;
       }
     } else if (kind[e] !== WALL_LEFT) continue;
-    if (isTip(terrain, e)) consider(body, e, 1, x, y, near, way, down);
+    if (isTip(terrain, e)) consider(body, e, 1, x, y, near, way, down, best);
   }
 }
+
+/** What is being considered. */
+const at = stretch();
 
 function consider(
   body: Body,
@@ -274,10 +291,11 @@ function consider(
   near: Near,
   way: number,
   down: number,
+  best: Stretch,
 ): void {
   const { motion, terrain, s } = body;
   const { touch } = motion;
-  describe(body, e, end, x);
+  describe(body, e, end, x, at);
   if (way > 0 ? at[UNTIL]! - x <= touch : way < 0 && x - at[FROM]! <= touch) return;
   // To within rounding: how far a body may stand over an end is in the stretch already.
   if (x < at[FROM]! - touch / 1024 || x > at[UNTIL]! + touch / 1024) return;

@@ -5,12 +5,12 @@ import { DRIFTS, FACE_ENDS, NOW, SUPPORT_ENDS, WALL_ENDS } from '../state/clock.
 import { isMoving } from '../state/frame.js';
 import { AIRBORNE, BAND, COUNTED_WALL, COYOTE, EDGE, END, FALL, FRAME, GROUND, HELD, HIGHEST, JUMPING, KEPT, KEY, LAUNCHED, LEFT_AT, LOCK_FOR, NONE, PHASE, PIT, RAMP, RAN, SUPPORT, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import { spend } from '../state/rights.js';
-import { NORMAL_X, NORMAL_Y, WHEN } from '../sweep/ties.js';
+import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { FLOOR } from '../terrain/terrain.js';
 import { bump } from './bump.js';
-import { BELOW, FEET, SLOPE, at, findGround, here, isGround, ownSpeed } from './ground.js';
+import { BELOW, FEET, SLOPE, findGround, here, isGround, ownSpeed, slopeHere, stretch } from './ground.js';
 import { borrow, leaveFrame } from './riding.js';
-import { hasRoom, inTheWay, obstacle } from './room.js';
+import { hasRoom, inTheWay } from './room.js';
 import { blockOnGround, leaveWall, nudge, rememberFace } from './sides.js';
 import { goOnto, tellStep } from './stance.js';
 import { stepUp } from './step.js';
@@ -31,11 +31,14 @@ export function leaveWhatEnded(body: Body, t: number, way: number): void {
   if (t >= clock[WALL_ENDS]! && s[BESIDE]! >= 0) leaveWall(body);
 }
 
+/** The ground that goes on from where it ends; and what is in the way there. */
+const found = stretch();
+const obstacle = new Float64Array(TOUCH_LENGTH);
+
 /** At the end of a stretch of ground: on to the next one, down a step, or into the air. */
 function leaveSupport(body: Body, way: number): void {
   const { s, motion, hull } = body;
-  here(body);
-  const before = at[SLOPE]!;
+  const before = slopeHere(body);
   const wasAt = s[X]!;
   const wasY = s[Y]!;
   onward.way = way;
@@ -46,18 +49,16 @@ function leaveSupport(body: Body, way: number): void {
     s[X] = s[X]! + past;
     forget(s, BESIDE);
   }
-  if (findGround(body, s[X]!, s[Y]!, onward)) {
-    const drop = at[BELOW]!;
+  if (findGround(body, s[X]!, s[Y]!, onward, found)) {
+    const drop = found[BELOW]!;
     if (drop > motion.touch) clearEnd(body, way);
     if (drop <= motion.touch || hasRoom(body, s[X]!, s[Y]!, 0, -drop)) {
-      goOnto(body, before);
+      goOnto(body, found, before);
       if (drop > motion.touch) tellStep(body, -drop);
       return;
     }
   }
-  here(body);
   if (crossesGap(body, way)) return;
-  here(body);
   if (stopsAtCrevice(body, way)) return;
   s[RAN] = ownSpeed(body);
   clearEnd(body, way);
@@ -79,12 +80,12 @@ function leaveSupport(body: Body, way: number): void {
 /** Over a gap exactly as wide as the body: for a moment neither side holds it, but it does not fall. */
 function crossesGap(body: Body, way: number): boolean {
   const { s, motion } = body;
-  if (way === 0 || at[SLOPE] !== 0) return false;
+  if (way === 0 || slopeHere(body) !== 0) return false;
   const over = way * motion.touch * (s[END] === 0 ? 3 : 2 / TIP);
-  if (!findGround(body, s[X]! + over, s[Y]!, onward) || at[SLOPE] !== 0) return false;
-  if (Math.abs(at[BELOW]!) > motion.touch || !hasRoom(body, s[X]!, s[Y]!, over, 0)) return false;
+  if (!findGround(body, s[X]! + over, s[Y]!, onward, found) || found[SLOPE] !== 0) return false;
+  if (Math.abs(found[BELOW]!) > motion.touch || !hasRoom(body, s[X]!, s[Y]!, over, 0)) return false;
   s[X] = s[X]! + over;
-  goOnto(body, 0);
+  goOnto(body, found, 0);
   return true;
 }
 
@@ -93,9 +94,9 @@ function onStepAhead(body: Body, way: number): boolean {
   const { s, motion, hull } = body;
   const x = s[X]! + (hull.side + motion.touch) * way;
   return (
-    !(findGround(body, s[X]!, s[Y]!, onward) && at[BELOW]! <= motion.touch) &&
-    findGround(body, x, s[Y]!, onward) &&
-    at[BELOW]! > motion.touch
+    !(findGround(body, s[X]!, s[Y]!, onward, found) && found[BELOW]! <= motion.touch) &&
+    findGround(body, x, s[Y]!, onward, found) &&
+    found[BELOW]! > motion.touch
   );
 }
 
@@ -106,40 +107,46 @@ function stopsAtCrevice(body: Body, way: number): boolean {
   const { s, motion } = body;
   if (way === 0) return false;
   // Rounding may bring the end of a slope before what stands there.
-  const slope = at[SLOPE]! * way;
-  const ahead = slope === 0 ? -1 : inTheWay(body, s[X]!, s[Y]!, way * motion.touch, slope * motion.touch);
+  const slope = slopeHere(body) * way;
+  const ahead = slope === 0 ? -1 : inTheWay(body, s[X]!, s[Y]!, way * motion.touch, slope * motion.touch, obstacle);
   const opposes = obstacle[NORMAL_X]! * way + obstacle[NORMAL_Y]! * slope < 0;
   // (What moves past is none: it is met as such.)
-  if (ahead >= 0 && !isMoving(body, ahead) && opposes && obstacle[NORMAL_X]! * way < 0 && !isOntoGround(body, ahead)) {
+  if (
+    ahead >= 0 &&
+    !isMoving(body, ahead) &&
+    opposes &&
+    obstacle[NORMAL_X]! * way < 0 &&
+    !isOntoGround(body, ahead, obstacle[NORMAL_X]!)
+  ) {
     if (obstacle[NORMAL_Y] === 0 && stepUp(body, ahead, way)) return true;
     if (s[VX] !== 0) bump(body, ahead, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
     blockOnGround(body, ahead, way);
     return true;
   }
   const near = 3 * motion.touch;
-  let edge = inTheWay(body, s[X]!, s[Y]!, way * near, -near);
+  let edge = inTheWay(body, s[X]!, s[Y]!, way * near, -near, obstacle);
   // Beside a wall it would come down on what is there.
   if (edge >= 0 && obstacle[NORMAL_X] === -way)
-    edge = inTheWay(body, s[X]! + way * near * obstacle[WHEN]!, s[Y]!, 0, -near);
+    edge = inTheWay(body, s[X]! + way * near * obstacle[WHEN]!, s[Y]!, 0, -near, obstacle);
   if (
     edge < 0 ||
     isMoving(body, edge) ||
     obstacle[NORMAL_X]! * way >= 0 ||
     !(obstacle[NORMAL_Y]! > 0) ||
-    isOntoGround(body, edge)
+    isOntoGround(body, edge, obstacle[NORMAL_X]!)
   )
     return false;
   s[X] = s[X]! - 2 * way * motion.touch;
-  here(body);
-  s[Y] = at[FEET]! + 0;
+  here(body, found);
+  s[Y] = found[FEET]! + 0;
   if (s[VX] !== 0) bump(body, edge, way > 0 ? 'right' : 'left', Math.abs(s[VX]!));
   blockOnGround(body, edge, way);
   return true;
 }
 
 /** Whether what was found in the way is ground met with the feet, and not with a cut corner. */
-function isOntoGround(body: Body, edge: number): boolean {
-  return isGround(body, edge) && obstacle[NORMAL_X] === body.terrain.nx[edge];
+function isOntoGround(body: Body, edge: number, nx: number): boolean {
+  return isGround(body, edge) && nx === body.terrain.nx[edge];
 }
 
 /** No more than `touch` over the end, whatever rounding made of it: else it would catch the body again. */
@@ -160,8 +167,7 @@ export function takeOff(body: Body, speed: number, by: string, kept: boolean): v
   const { s, motion, clock } = body;
   if (motion.launchNormal && s[SUPPORT] === GROUND && s[PIT] === 0) {
     // At a right angle to the slope: the launch speed is that of the whole jump.
-    here(body);
-    const slope = at[SLOPE]!;
+    const slope = slopeHere(body);
     const length = Math.sqrt(1 + slope * slope);
     s[VX] = s[VX]! - (speed * slope) / length + 0;
     s[VY] = speed / length;

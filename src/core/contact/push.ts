@@ -1,3 +1,4 @@
+import { slopeHere } from './ground.js';
 import { BESIDE, HIGH, LOW, NX, NY, SIDE } from '../state/touches.js';
 import { MAX, MAY, MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
@@ -6,17 +7,8 @@ import { CEILING, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { bump } from './bump.js';
 import { crush } from './crush.js';
 import { LEANS, RESTS } from '../tolerance.js';
-import { SLOPE, at, here, isLevel } from './ground.js';
 import { besideWall, endAtTip, touchWall } from './sides.js';
 import { stepUp } from './step.js';
-
-/** The ground's slope where the body stands; 0 in the air, and between two faces. */
-export function slopeHere(body: Body): number {
-  const { s } = body;
-  if (s[SUPPORT] !== GROUND || s[PIT] === 1 || isLevel(body)) return 0;
-  here(body);
-  return at[SLOPE]!;
-}
 
 /**
  * The speed and the acceleration across with which the body keeps in touch with a surface that moves.

@@ -11,11 +11,19 @@ import { firstTouch, overlap } from '../sweep/touch.js';
 import { CEILING, SLANTED } from '../terrain/terrain.js';
 
 const way = new Float64Array(PATH_LENGTH);
-/** What was last found in the way: when, and its normal. */
-export const obstacle = new Float64Array(TOUCH_LENGTH);
 
-/** The first edge in the way of a body moved at once straight by (dx, dy) from (x, y), or −1. It does not move the body. */
-export function inTheWay({ sets, setCount, hull }: Body, x: number, y: number, dx: number, dy: number): number {
+/**
+ * The first edge in the way of a body moved at once straight by (dx, dy) from (x, y), or −1. It does not move the body.
+ * @param obstacle where it is stored how far it comes, as a share of the way, and the normal of the touch, see `ties.ts`
+ */
+export function inTheWay(
+  { sets, setCount, hull }: Body,
+  x: number,
+  y: number,
+  dx: number,
+  dy: number,
+  obstacle: Float64Array,
+): number {
   way[PVX] = dx;
   way[PVY] = dy;
   way[T] = way[AT] = 1;
@@ -39,9 +47,11 @@ export function inTheWay({ sets, setCount, hull }: Body, x: number, y: number, d
 
 const other = new Float64Array(TOUCH_LENGTH);
 
+const ahead = new Float64Array(TOUCH_LENGTH);
+
 /** Whether a body can be moved so far: what it would only just touch at the end is not in the way. */
 export function hasRoom(body: Body, x: number, y: number, dx: number, dy: number): boolean {
-  return inTheWay(body, x, y, dx, dy) < 0 || obstacle[WHEN]! > 1 - SLACK;
+  return inTheWay(body, x, y, dx, dy, ahead) < 0 || ahead[WHEN]! > 1 - SLACK;
 }
 
 /** Moves a body at once, if the straight way there is free. */

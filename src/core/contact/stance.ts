@@ -5,7 +5,7 @@ import { NOW } from '../state/clock.js';
 import { intoFrame } from '../state/frame.js';
 import { EASING, EDGE, END, FOOTFALLS, FRAME, GRIP, GROUND, HIGHEST, JUMPING, LANDED, LANDING, LOCK_FOR, ON_GROUND, PHASE, PIT, RAMP, STEP, STEPPED, STRIDE, SUPPORT, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import { restoreByGround } from '../state/rights.js';
-import { FEET, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here } from './ground.js';
+import { FEET, FOUND_EDGE, FOUND_END, SLOPE, type Stretch, findGround, here, stretch } from './ground.js';
 
 export function standBetween(body: Body, edge: number, other: number): void {
   const { s } = body;
@@ -31,6 +31,8 @@ export function standBetween(body: Body, edge: number, other: number): void {
   restoreByGround(body);
 }
 
+const ground = stretch();
+
 /** Stands on a stretch of ground: its height is copied, so that feet at rest are the ground's own. */
 export function stand(body: Body, edge: number, end = 0): void {
   const { s } = body;
@@ -41,8 +43,8 @@ export function stand(body: Body, edge: number, end = 0): void {
   s[PIT] = 0;
   forget(s, SLANT);
   s[PHASE] = ON_GROUND;
-  here(body);
-  s[Y] = at[FEET]! + 0;
+  here(body, ground);
+  s[Y] = ground[FEET]! + 0;
   // A wall beside it that is no higher than a step is met anew: it is one.
   const { motion, hull, nears, terrain } = body;
   const up =
@@ -59,26 +61,26 @@ export function stand(body: Body, edge: number, end = 0): void {
 
 /** Stands on whatever holds the feet up where they are. @returns whether anything does */
 export function standHere(body: Body): boolean {
-  if (!findGround(body, body.s[X]!, body.s[Y]!, HERE)) return false;
-  stand(body, at[FOUND_EDGE]!, at[FOUND_END]!);
+  if (!findGround(body, body.s[X]!, body.s[Y]!, HERE, ground)) return false;
+  stand(body, ground[FOUND_EDGE]!, ground[FOUND_END]!);
   return true;
 }
 
 /** Goes on standing, on what was just found: the same ground by another number. */
-export function standOnSame(body: Body): void {
+export function standOnSame(body: Body, found: Stretch): void {
   const { s } = body;
-  const [edge, end] = [at[FOUND_EDGE]!, at[FOUND_END]!];
+  const [edge, end] = [found[FOUND_EDGE]!, found[FOUND_END]!];
   intoFrame(body, body.terrain.set[edge]!);
   s[EDGE] = edge;
   s[END] = end;
 }
 
 /** Goes on to what was just found, from ground that rose by so much for each unit across. */
-export function goOnto(body: Body, before: number): void {
-  standOnSame(body);
-  here(body);
-  body.s[Y] = at[FEET]! + 0;
-  keepSpeed(body, before, at[SLOPE]!);
+export function goOnto(body: Body, found: Stretch, before: number): void {
+  standOnSame(body, found);
+  here(body, ground);
+  body.s[Y] = ground[FEET]! + 0;
+  keepSpeed(body, before, ground[SLOPE]!);
 }
 
 const HERE = { way: 0, down: 0 } as const;

@@ -3,12 +3,14 @@ import { MX } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { FOOTFALLS, RIDGE_AT, STRIDE, VX, X, Y } from '../state/layout.js';
 import { RIDGE, RIDGE_SPEED, RIDGES_APART } from '../tolerance.js';
-import { BELOW, FOUND_EDGE, FOUND_END, SLOPE, at, findGround, here } from './ground.js';
+import { BELOW, FOUND_EDGE, FOUND_END, SLOPE, findGround, slopeHere, stretch } from './ground.js';
 import { hasRoom } from './room.js';
 import { keepSpeed, stand, tellStep } from './stance.js';
 
 /** Where the ground on top of a wall is looked for: nearest to its upper end, whatever its slope. */
 const TOP = { way: 0, down: 0 };
+
+const found = stretch();
 
 /**
  * A step: running against an upright side whose top is ground, at most `slope.step` above the ground left. The body is moved up, where
@@ -30,12 +32,11 @@ export function stepUp(body: Body, wall: number, side: number): boolean {
   if (/* rule: steps need headroom */ !hasRoom(body, x, s[Y]!, 0, up + room) || !hasRoom(body, x, top + room, over, 0))
     return false;
   TOP.down = 2 * room;
-  if (!findGround(body, x + over, top + room, TOP) || Math.abs(at[BELOW]! - room) > room) return false;
-  const rise = up + room - at[BELOW]!;
-  const [edge, end, strides, steps] = [at[FOUND_EDGE]!, at[FOUND_END]!, s[STRIDE]!, s[FOOTFALLS]!];
-  const slope = at[SLOPE]!;
-  here(body);
-  const before = at[SLOPE]!;
+  if (!findGround(body, x + over, top + room, TOP, found) || Math.abs(found[BELOW]! - room) > room) return false;
+  const rise = up + room - found[BELOW]!;
+  const [edge, end, strides, steps] = [found[FOUND_EDGE]!, found[FOUND_END]!, s[STRIDE]!, s[FOOTFALLS]!];
+  const slope = found[SLOPE]!;
+  const before = slopeHere(body);
   if (!isStep) s[RIDGE_AT] = x + body.frame[MX]!;
   s[X] = x + over;
   stand(body, edge, end);
@@ -64,7 +65,7 @@ export function passRidge(body: Body, wall: number, side: number): boolean {
   const over = (body.hull.side + 2 * motion.touch) * side;
   if (!hasRoom(body, s[X]!, s[Y]!, 0, up) || !hasRoom(body, s[X]!, top, over, 0)) return false;
   TOP.down = motion.touch;
-  if (!findGround(body, s[X]! + over, top, TOP)) return false;
+  if (!findGround(body, s[X]! + over, top, TOP, found)) return false;
   s[RIDGE_AT] = s[X]! + body.frame[MX]!;
   s[X] = s[X]! + over;
   s[Y] = top;

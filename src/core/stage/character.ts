@@ -2,7 +2,7 @@ import { stridesAt } from '../body/strides.js';
 import { LASTED, TICKS, TIME } from './time.js';
 import { OWN_X, OWN_Y, SEEN_VX, SEEN_VY, SEEN_X, SEEN_Y, lookAt, lookIn, pieceAt } from '../body/sight.js';
 import { posePhase } from '../body/poses.js';
-import { SLOPE, at, describe, gapUnder, surfaceUnder } from '../contact/ground.js';
+import { SLOPE, describe, gapUnder, stretch, surfaceUnder } from '../contact/ground.js';
 import { stepLag } from '../contact/stance.js';
 import { knownAction } from '../input/actions.js';
 import type { HostCall } from '../input/host.js';
@@ -19,6 +19,8 @@ import type { Tuning } from '../tuning/tuning.js';
 
 /** Anything that plays a character: keys, a pad, a script, a bot. */
 export type Driver = DriverOf<Character>;
+
+const ground = stretch();
 
 export type Handler = (event: Readonly<StageEvent>) => void;
 
@@ -127,8 +129,8 @@ export class Character {
   /** The ground underfoot, units up for each unit across; 0 where it is level, or there is none. */
   get slope(): number {
     if (this.body.s[SUPPORT] !== GROUND || this.body.s[PIT] === 1) return 0;
-    describe(this.body, this.body.s[EDGE]!, this.body.s[END]!, lookAt(this.body, this.clock[TIME]!)[OWN_X]!);
-    return at[SLOPE]!;
+    describe(this.body, this.body.s[EDGE]!, this.body.s[END]!, lookAt(this.body, this.clock[TIME]!)[OWN_X]!, ground);
+    return ground[SLOPE]!;
   }
   /** How far the ground is below the middle of the feet, units: on a slope a corner stands on it. */
   get gap(): number {
