@@ -2,7 +2,7 @@ import { BESIDE, SLANT, forget } from '../state/touches.js';
 import { LOOKS, SLACK } from '../tolerance.js';
 import { crossBorders } from './borders.js';
 import { cutAtPlaces, layUntil, passTime } from './drive.js';
-import { edgesIn, isInside } from '../contact/inside.js';
+import { isInside } from '../contact/inside.js';
 import { leaveAny } from '../contact/leave.js';
 import { standHere } from '../contact/stance.js';
 import { MX, MY } from '../movers/moving.js';
@@ -12,10 +12,12 @@ import { EASING, FALL, FREEING, FREE_X, FREE_Y, HIGHEST, PHASE, VX, VY, X, Y } f
 import { gapBefore } from '../sweep/hull.js';
 import type { Near } from '../sweep/near.js';
 import { AT, AT_X, AT_Y, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE } from '../sweep/path.js'; // prettier-ignore
+import { Found, findEdges } from "../terrain/find.js";
 import { CLOSED, LINE } from '../terrain/edges.js';
 
 /** How far a way out is looked for, in body sizes. */
 const REACH = 16;
+const nearby = new Found();
 
 /** A body that was placed inside something solid is on its way out, or has none. */
 export const ON_THE_WAY = 1;
@@ -69,7 +71,8 @@ function ways(body: Body, reach: number, vx: number, vy: number): [number, numbe
   const near = Math.min(reach, 2 * (motion.width + hull.height));
   for (let i = 0; i < setCount; i++) {
     const [sx, sy] = [x - sets[i]!.motion[MX]!, y - sets[i]!.motion[MY]!];
-    for (const e of edgesIn(sets[i]!, sx - near, sy - near, sx + near, sy + near)) add(e);
+    findEdges(terrain, sets[i]!.set, sx - near, sy - near, sx + near, sy + near, nearby);
+    for (const e of nearby.ids.subarray(0, nearby.count)) add(e);
   }
   return list;
   function add(e: number): void {
@@ -113,8 +116,8 @@ function addStops(body: Body, near: Near, dx: number, dy: number, most: number, 
   const y = s[Y]! - near.motion[MY]!;
   const across = [x - hull.half, x + hull.half, x - hull.half + most * dx, x + hull.half + most * dx];
   const up = [y, y + hull.height, y + most * dy, y + hull.height + most * dy];
-  const found = edgesIn(near, Math.min(...across), Math.min(...up), Math.max(...across), Math.max(...up));
-  for (const e of found) {
+  findEdges(terrain, near.set, Math.min(...across), Math.min(...up), Math.max(...across), Math.max(...up), nearby);
+  for (const e of nearby.ids.subarray(0, nearby.count)) {
     if ((terrain.form[e] !== CLOSED && terrain.form[e] !== LINE) || !near.isThere(e)) continue;
     const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
     const along = nx * dx + ny * dy;

@@ -1,6 +1,7 @@
 import { MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import type { Near } from '../sweep/near.js';
+import { Found, findEdges } from '../terrain/find.js';
 import { CLOSED, ONE_WAY, SIDED } from '../terrain/edges.js';
 import { CEILING, FLOOR, SLANTED } from '../terrain/terrain.js';
 
@@ -26,7 +27,9 @@ export function isInsideSet(
   const { height } = hull;
   const x = worldX - near.motion[MX]!;
   const y = worldY - near.motion[MY]!;
-  for (const e of edgesIn(near, x - half, y, x + half, y + height)) {
+  findEdges(terrain, near.set, x - half, y, x + half, y + height, found);
+  for (let i = 0; i < found.count; i++) {
+    const e = found.ids[i]!;
     const form = terrain.form[e];
     if ((margin < 0 && (form === ONE_WAY || form === SIDED)) || !near.isThere(e)) continue;
     if (crosses(body, e, x, y, margin)) return true;
@@ -34,13 +37,7 @@ export function isInsideSet(
   return isCovered(near, x, y + height / 2);
 }
 
-/** The edges of a set in a box, and perhaps others. */
-export function edgesIn({ terrain, set }: Near, left: number, bottom: number, right: number, top: number): number[] {
-  const found = set === 0 && terrain.index ? terrain.index.search(left, bottom, right, top) : [];
-  const first = set === 0 ? terrain.boundsFrom : terrain.setFrom[set]!;
-  for (let e = first; e < terrain.setFrom[set + 1]!; e++) found.push(e);
-  return found;
-}
+const found = new Found();
 
 /** Whether an edge passes through the body's outline, grown by a margin on every side. */
 function crosses({ hull, terrain }: Body, e: number, x: number, y: number, margin: number): boolean {
@@ -71,14 +68,17 @@ function crosses({ hull, terrain }: Body, e: number, x: number, y: number, margi
   return true;
 }
 
+const over = new Found();
+
 /** Whether a point is in a solid: the nearest edge straight above it is the top of something. */
 function isCovered(near: Near, x: number, y: number): boolean {
   const { terrain } = near;
   const { x1, y1, x2, y2, kind, form, ny } = terrain;
-  const found = edgesIn(near, x, y, x, Infinity);
+  findEdges(terrain, near.set, x, y, x, Infinity, over);
   let above = -1;
   let lowest = Infinity;
-  for (const e of found) {
+  for (let i = 0; i < over.count; i++) {
+    const e = over.ids[i]!;
     if (form[e] !== CLOSED || !near.isThere(e)) continue;
     if (kind[e] !== FLOOR && kind[e] !== CEILING && kind[e] !== SLANTED) continue;
     // A corner belongs to the edge that begins there, seen from the left.

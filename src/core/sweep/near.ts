@@ -1,8 +1,12 @@
+import { Found, findEdges } from '../terrain/find.js';
 import { SLANTED, type Terrain, WALL_RIGHT } from '../terrain/terrain.js';
 import { PATH_LENGTH } from './path.js';
 
 const NOTHING = new Uint8Array(0);
 const NONE_DROPPED: Int32Array = new Int32Array(0);
+
+/** What an index last said. */
+const found = new Found();
 
 /** Where each kind begins among the candidates; the last entry is their number. */
 const KINDS = WALL_RIGHT + 1;
@@ -10,7 +14,7 @@ const KINDS = WALL_RIGHT + 1;
 /**
  * The edges near a body, sorted by kind so that a sweep looks only at those that can stop it. The index is asked only
  * when the body leaves the padded box it was last asked for, so that a tick costs the same in a large level
- * as in a small one. One answer allocates one short array of ids.
+ * as in a small one. Answers allocate nothing once the lists are long enough.
  */
 export class Near {
   /** Candidates of kind k are those from `starts[k]` up to `starts[k + 1]`. */
@@ -68,21 +72,21 @@ export class Near {
     box[1] = bottom - pad;
     box[2] = right + pad;
     box[3] = top + pad;
-    let found: number[] = [];
     if (this.set > 0) {
       // Of a mover all.
       box[0] = box[1] = -Infinity;
       box[2] = box[3] = Infinity;
-    } else if (terrain.index) found = terrain.index.search(box[0], box[1], box[2], box[3]);
-    const first = this.set > 0 ? terrain.setFrom[this.set]! : terrain.boundsFrom;
-    for (let e = first; e < terrain.setFrom[this.set + 1]!; e++) found.push(e);
-    if (found.length > this.ids.length) this.grow(found.length);
+    }
+    findEdges(terrain, this.set, box[0]!, box[1]!, box[2]!, box[3]!, found);
+    const { ids, count } = found;
+    if (count > this.ids.length) this.grow(count);
     starts.fill(0);
     this.jointCount = 0;
     const choosy = this.ignores !== 0 || this.off.length > 0;
-    for (const e of found) if (!choosy || this.isThere(e)) starts[terrain.kind[e]! + 1]!++;
+    for (let i = 0; i < count; i++) if (!choosy || this.isThere(ids[i]!)) starts[terrain.kind[ids[i]!]! + 1]!++;
     for (let kind = 0; kind < KINDS; kind++) starts[kind + 1]! += starts[kind]!;
-    for (const e of found) if (!choosy || this.isThere(e)) this.put(starts[terrain.kind[e]!]!++, e);
+    for (let i = 0; i < count; i++)
+      if (!choosy || this.isThere(ids[i]!)) this.put(starts[terrain.kind[ids[i]!]!]!++, ids[i]!);
     for (let kind = KINDS; kind > 0; kind--) starts[kind] = starts[kind - 1]!;
     starts[0] = 0;
   }
