@@ -48,7 +48,8 @@ function cutCarried(body: Body): void {
     if (rootsOfGap(seen, nx, ny, gap) > 0) cutAt(path, roots[0]!);
   };
   const beyond = (bound: string, size: number): number => (bound === 'out' ? -size - touch : 0);
-  const [x, y] = [seen[PX]!, seen[PY]!];
+  const x = seen[PX]!;
+  const y = seen[PY]!;
   if (bounds.right === 'wrap' || bounds.right === 'out') cut(1, 0, x - sides.right + beyond(bounds.right, half));
   if (bounds.left === 'wrap' || bounds.left === 'out') cut(-1, 0, sides.left - x + beyond(bounds.left, half));
   if (bounds.top === 'wrap' || bounds.top === 'out') cut(0, 1, y - sides.top + beyond(bounds.top, 0));
@@ -134,7 +135,8 @@ function comeOut(body: Body, dx: number, dy: number, side: 'left' | 'right' | 't
 
 /** The edge that lies as far from another as the two sides of a level are apart: the same wall. One that goes on across the border is its own. */
 function sameEdge({ index, x1, y1, x2, y2 }: Terrain, e: number, dx: number, dy: number): number {
-  const [left, low] = [Math.min(x1[e]!, x2[e]!) + dx, Math.min(y1[e]!, y2[e]!) + dy];
+  const left = Math.min(x1[e]!, x2[e]!) + dx;
+  const low = Math.min(y1[e]!, y2[e]!) + dy;
   const found = index ? index.search(left, low, left, low) : [];
   return (
     found.find(

@@ -30,7 +30,8 @@ export const NO_WAY = 2;
 export function startFreeing(body: Body): void {
   const { s, motion } = body;
   const was = s[FREEING]!;
-  const [vx, vy] = [s[VX]!, s[VY]!];
+  const vx = s[VX]!;
+  const vy = s[VY]!;
   leaveAny(body);
   s[VX] = s[VY] = 0;
   forget(s, BESIDE);
@@ -70,7 +71,8 @@ function ways(body: Body, reach: number, vx: number, vy: number): [number, numbe
   const seen = new Set<string>();
   const near = Math.min(reach, 2 * (motion.width + hull.height));
   for (let i = 0; i < setCount; i++) {
-    const [sx, sy] = [x - sets[i]!.motion[MX]!, y - sets[i]!.motion[MY]!];
+    const sx = x - sets[i]!.motion[MX]!;
+    const sy = y - sets[i]!.motion[MY]!;
     findEdges(terrain, sets[i]!.set, sx - near, sy - near, sx + near, sy + near, nearby);
     for (const e of nearby.ids.subarray(0, nearby.count)) add(e);
   }
@@ -93,7 +95,8 @@ function wayOut(body: Body, dx: number, dy: number, most: number): number {
   const y = body.s[Y]!;
   for (const stop of stops) {
     if (stop > most) return Infinity;
-    const [px, py] = [x + stop * dx, y + stop * dy];
+    const px = x + stop * dx;
+    const py = y + stop * dy;
     if (stop > 0 && !isInside(body, px, py) && !isBeyondWalls(body, px, py)) return stop;
   }
   return Infinity;
@@ -119,7 +122,8 @@ function addStops(body: Body, near: Near, dx: number, dy: number, most: number, 
   findEdges(terrain, near.set, Math.min(...across), Math.min(...up), Math.max(...across), Math.max(...up), nearby);
   for (const e of nearby.ids.subarray(0, nearby.count)) {
     if ((terrain.form[e] !== CLOSED && terrain.form[e] !== LINE) || !near.isThere(e)) continue;
-    const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+    const nx = terrain.nx[e]!;
+    const ny = terrain.ny[e]!;
     const along = nx * dx + ny * dy;
     if (along > 1e-9) {
       const gap = gapBefore(hull, terrain, e, x, y);
@@ -127,12 +131,14 @@ function addStops(body: Body, near: Near, dx: number, dy: number, most: number, 
     }
     for (let i = 0; i < corners.length; i += 2) {
       const k = (i + 2) % corners.length;
-      const [sx, sy] = [corners[k]! - corners[i]!, corners[k + 1]! - corners[i + 1]!];
+      const sx = corners[k]! - corners[i]!;
+      const sy = corners[k + 1]! - corners[i + 1]!;
       const past = sx * dy - sy * dx;
       // A side of the body that trails leaves the corner behind.
       if (past <= 1e-9) continue;
       const lower = corners[k + 1]! < corners[i + 1]! ? k : i;
-      const [cx, cy] = [corners[lower]!, corners[lower + 1]!];
+      const cx = corners[lower]!;
+      const cy = corners[lower + 1]!;
       stops.push(((terrain.y1[e]! - y - cy) * sx - (terrain.x1[e]! - x - cx) * sy) / past);
     }
   }

@@ -117,7 +117,10 @@ export function cutWhereZonesChange(body: Body): void {
   for (let i = 0; i < zones.length; i++) {
     const within = s[zonesAt + i] === 1;
     for (const piece of zones[i]!.pieces) {
-      const [x, endX, y, endY] = [seen[PX]!, xAt(seen, path[T]!), seen[PY]!, yAt(seen, path[T]!)];
+      const x = seen[PX]!;
+      const endX = xAt(seen, path[T]!);
+      const y = seen[PY]!;
+      const endY = yAt(seen, path[T]!);
       // A path seen from what carries the body may turn round.
       if (seen !== path) seen[T] = path[T]!;
       else if (Math.max(x, endX) + hull.half < piece.left || Math.min(x, endX) - hull.half > piece.right) continue;

@@ -104,7 +104,9 @@ function land(body: Body, edge: number, nx: number, ny: number, atCorner: boolea
  */
 function landHere(body: Body): void {
   const { s } = body;
-  const [edge, end, slope] = [holding[FOUND_EDGE]!, holding[FOUND_END]!, holding[SLOPE]!];
+  const edge = holding[FOUND_EDGE]!;
+  const end = holding[FOUND_END]!;
+  const slope = holding[SLOPE]!;
   const speed = (slope * s[VX]! - s[VY]!) / Math.sqrt(1 + slope * slope) + 0;
   const fallen = touchDown(body, edge, end, slope, speed);
   stand(body, edge, end);
@@ -173,7 +175,8 @@ function goOnAlong(body: Body, edge: number, atCorner: boolean): void {
   const before = slopeHere(body);
   const { s } = body;
   intoFrame(body, body.terrain.set[edge]!);
-  const [strides, steps] = [s[STRIDE]!, s[FOOTFALLS]!];
+  const strides = s[STRIDE]!;
+  const steps = s[FOOTFALLS]!;
   standOn(body, edge, atCorner);
   s[STRIDE] = strides;
   s[FOOTFALLS] = steps;

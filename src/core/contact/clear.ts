@@ -47,7 +47,8 @@ function cutWhereApartFrom(body: Body, set: number): void {
   cutAt(path, near.motion[HOLDS]!);
   seenFrom(near.motion, path, 0, path[T]!, near.path);
   const seen = near.path;
-  const [x, y] = [seen[PX]!, seen[PY]!];
+  const x = seen[PX]!;
+  const y = seen[PY]!;
   const outline = grown(hull, (APART + BEYOND_APART) * motion.touch);
   moments.length = 0;
   const add = (nx: number, ny: number, gap: number): void => {
@@ -55,16 +56,23 @@ function cutWhereApartFrom(body: Body, set: number): void {
     for (let k = 0; k < count; k++) moments.push(roots[k]!);
   };
   for (let e = terrain.setFrom[set]!; e < terrain.setFrom[set + 1]!; e++) {
-    const [ax, ay, nx, ny] = [terrain.x1[e]! - x, terrain.y1[e]! - y, terrain.nx[e]!, terrain.ny[e]!];
+    const ax = terrain.x1[e]! - x;
+    const ay = terrain.y1[e]! - y;
+    const nx = terrain.nx[e]!;
+    const ny = terrain.ny[e]!;
     for (let i = 0; i < outline.length; i += 4) {
-      const [cx, cy, sx, sy] = [outline[i]!, outline[i + 1]!, outline[i + 2]!, outline[i + 3]!];
+      const cx = outline[i]!;
+      const cy = outline[i + 1]!;
+      const sx = outline[i + 2]!;
+      const sy = outline[i + 3]!;
       // A corner comes to an edge, or an edge's end to a side.
       add(nx, ny, nx * (cx - ax) + ny * (cy - ay));
       add(-sx, -sy, sx * (ax - cx) + sy * (ay - cy));
     }
   }
   moments.sort((a, b) => a - b);
-  const [mx, my] = [near.motion[MX]!, near.motion[MY]!];
+  const mx = near.motion[MX]!;
+  const my = near.motion[MY]!;
   for (const t of moments) {
     if (t >= path[T]!) return;
     if (isInsideSet(body, near, xAt(seen, t) + mx, yAt(seen, t) + my, APART * motion.touch)) continue;
@@ -79,7 +87,8 @@ function grown({ corners }: Hull, by: number): number[] {
   const count = corners.length;
   const normal = (i: number): [number, number] => {
     const k = (i + 2) % count;
-    const [dx, dy] = [corners[k]! - corners[i]!, corners[k + 1]! - corners[i + 1]!];
+    const dx = corners[k]! - corners[i]!;
+    const dy = corners[k + 1]! - corners[i + 1]!;
     const length = Math.sqrt(dx * dx + dy * dy);
     return [dy / length, -dx / length];
   };

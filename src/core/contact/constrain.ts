@@ -88,7 +88,8 @@ function alongBeside(body: Body): boolean {
   const near = nears[terrain.set[wall]!]!;
   const slope = slopeHere(body);
   const side = s[BESIDE + SIDE]!;
-  const [nx, ny] = [s[BESIDE + NX]!, s[BESIDE + NY]!];
+  const nx = s[BESIDE + NX]!;
+  const ny = s[BESIDE + NY]!;
   // On other ground it may only press, and no more push.
   const along = nx + ny * slope;
   const comes = nx * near.motion[MVX]! + ny * near.motion[MVY]!;
@@ -181,7 +182,8 @@ function under(body: Body): void {
   if (face < 0) return;
   // Down along a face: across it goes as far as that takes it.
   const m = nears[terrain.set[face]!]!.motion;
-  const [nx, ny] = [s[SLANT + NX]!, s[SLANT + NY]!];
+  const nx = s[SLANT + NX]!;
+  const ny = s[SLANT + NY]!;
   const across = m[MVX]! - (ny * (speed - m[MVY]!)) / nx + 0;
   const wall = s[BESIDE]!;
   const beside = wall < 0 ? 0 : nears[terrain.set[wall]!]!.motion[MVX]!;

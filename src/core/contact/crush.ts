@@ -78,7 +78,8 @@ export function isCaught(body: Body): boolean {
 function reaches({ s, level, nears, hull }: Body, set: number): boolean {
   const { motion } = nears[set]!;
   const { box } = level.movers[set - 1]!;
-  const [x, y] = [s[X]! - motion[MX]!, s[Y]! - motion[MY]!];
+  const x = s[X]! - motion[MX]!;
+  const y = s[Y]! - motion[MY]!;
   const { half, height, touch } = hull;
   return (
     x + half > box[0]! + touch && x - half < box[2]! - touch && y + height > box[1]! + touch && y < box[3]! - touch

@@ -118,7 +118,8 @@ export function cutWhereThrough(body: Body): void {
 function listMoments({ s, hull, terrain, motion }: Body, seen: Float64Array, piece: number): void {
   const { half, touch } = motion;
   const height = s[HEIGHT]!;
-  const [x, y] = [seen[PX]!, seen[PY]!];
+  const x = seen[PX]!;
+  const y = seen[PY]!;
   moments.length = 0;
   const add = (nx: number, ny: number, gap: number): void => {
     const count = rootsOfGap(seen, nx, ny, gap);

@@ -41,15 +41,18 @@ export function isPressed(
   const set = terrain.set[e]!;
   if (s[SUPPORT] === GROUND && s[FRAME] === set && terrain.ny[e]! > 0) return true;
   const { motion } = nears[set]!;
-  const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+  const nx = terrain.nx[e]!;
+  const ny = terrain.ny[e]!;
   const { touch } = hull;
   const x = s[X]! - motion[MX]!;
   const y = s[Y]! - motion[MY]!;
   const i = foremost(hull, nx, ny);
   const gap = gapBefore(hull, terrain, e, x, y);
   if (gap > within || gap < -CLEAR * touch) return false;
-  const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
-  const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
+  const low = Math.min(terrain.x1[e]!, terrain.x2[e]!);
+  const high = Math.max(terrain.x1[e]!, terrain.x2[e]!);
+  const bottom = Math.min(terrain.y1[e]!, terrain.y2[e]!);
+  const top = Math.max(terrain.y1[e]!, terrain.y2[e]!);
   if (nx === 0) return x + hull.half > low + over && x - hull.half < high - over;
   if (ny === 0) return y + hull.height > bottom + over && y < top - over;
   spanOf(hull, i, nx, ny);
@@ -101,12 +104,15 @@ export function cutWhereApart(
   const { terrain, hull, path } = body;
   const seen = pathTo(body, terrain.set[e]!);
   const { half, height, touch } = hull;
-  const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+  const nx = terrain.nx[e]!;
+  const ny = terrain.ny[e]!;
   const cut = (ax: number, ay: number, gap: number): void => cutPast(seen, path, ax, ay, gap, touch);
   const i = foremost(hull, nx, ny);
   cut(nx, ny, gapBefore(hull, terrain, e, seen[PX]!, seen[PY]!) - within);
-  const [low, high] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
-  const [bottom, top] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
+  const low = Math.min(terrain.x1[e]!, terrain.x2[e]!);
+  const high = Math.max(terrain.x1[e]!, terrain.x2[e]!);
+  const bottom = Math.min(terrain.y1[e]!, terrain.y2[e]!);
+  const top = Math.max(terrain.y1[e]!, terrain.y2[e]!);
   if (nx === 0) {
     cut(1, 0, seen[PX]! - half - (high - over));
     cut(-1, 0, low + over - (seen[PX]! + half));
@@ -215,7 +221,8 @@ function cutWhereGripChanges(body: Body): void {
     if (k > 0 && !isNear(body, near)) continue;
     const seen = pathTo(body, near.set);
     if (wayX(seen) !== 0) continue;
-    const [from, to] = [seen[PY]!, seen[AT_Y]!];
+    const from = seen[PY]!;
+    const to = seen[AT_Y]!;
     near.cover(
       seen[PX]! - half - touch,
       from < to ? from : to,
@@ -353,7 +360,8 @@ function cutWhereTouchingChanges(body: Body): void {
   if (body.pushedAlong && turnsOf(path) > 0) cutAt(path, roots[0]!);
   const wall = s[BESIDE]!;
   if (wall >= 0 && s[BESIDE + NY] !== 0 && terrain.set[wall] !== s[FRAME]) {
-    const [nx, ny] = [s[BESIDE + NX]!, s[BESIDE + NY]!];
+    const nx = s[BESIDE + NX]!;
+    const ny = s[BESIDE + NY]!;
     if (nx === terrain.nx[wall] && ny === terrain.ny[wall]) cutWhereApart(body, wall, CLEAR * body.motion.touch, 0);
     else cutWhereOffCorner(body, wall, nx, ny);
   }

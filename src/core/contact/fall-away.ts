@@ -28,7 +28,8 @@ export function mayFly(body: Body): void {
     if (frame[MAY]! >= -falling * FALLS_MORE) return;
     fly(body);
   } else if (moving!.isThrown(carrier, clock[NOW]!, falling)) {
-    const [wx, wy] = [frame[MVX]!, frame[MVY]!];
+    const wx = frame[MVX]!;
+    const wy = frame[MVY]!;
     fly(body);
     // As it was carried in the tick before.
     moving!.went(carrier);

@@ -37,7 +37,8 @@ function lent({ s, moving, motion }: Body, set: number, wx: number, wy: number, 
   let vx = wx;
   let vy = wy;
   if (moving!.beforeTurn(set, now, motion.linger)) {
-    const [px, py] = [moving!.at[MVX]!, moving!.at[MVY]!];
+    const px = moving!.at[MVX]!;
+    const py = moving!.at[MVY]!;
     const more = motion.lend === LEND_BOTH ? py - vy : 0;
     if (more > 0 || (more === 0 && (px - vx) * s[WISH]! > 0)) [vx, vy] = [px, py];
   }

@@ -101,7 +101,8 @@ function cutWhereRoomIn(body: Body, near: Near, seen: Float64Array, height: numb
     if (slanted) {
       cutWhereBelow(body, seen, e, height);
       // Its lower end is where the body comes out first.
-      const [first, last] = [terrain.y1[e]!, terrain.y2[e]!];
+      const first = terrain.y1[e]!;
+      const last = terrain.y2[e]!;
       if (Math.min(first, last) >= y + height || Math.max(first, last) < y + s[HEIGHT]! - touch) continue;
     } else if (fixed[i]! >= y + height || fixed[i]! < y + s[HEIGHT]! - touch) continue;
     const along = wayX(seen);
@@ -116,7 +117,8 @@ function cutWhereRoomIn(body: Body, near: Near, seen: Float64Array, height: numb
 /** Cuts the path where a body of some height would come out from behind a slanted underside: there the upper corner on its side lies on it. */
 function cutWhereBelow({ path, terrain, motion }: Body, seen: Float64Array, e: number, height: number): void {
   const { half, touch } = motion;
-  const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+  const nx = terrain.nx[e]!;
+  const ny = terrain.ny[e]!;
   const rises = terrain.y2[e]! > terrain.y1[e]!;
   const cornerX = nx > 0 ? -half : half;
   const gap =

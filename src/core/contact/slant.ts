@@ -22,7 +22,10 @@ export function alongSlant(body: Body): void {
   // Seen from the face, without steering.
   const m = nears[terrain.set[face]!]!.motion;
   kept.set(path);
-  const [vx, vy, ends, speed] = [s[VX]!, s[VY]!, clock[X_ENDS]!, clock[X_END_SPEED]!];
+  const vx = s[VX]!;
+  const vy = s[VY]!;
+  const ends = clock[X_ENDS]!;
+  const speed = clock[X_END_SPEED]!;
   path[PAX] = (path[RATE]! > 0 ? path[RATE]! * (path[U]! - vx) : path[PAX]!) - m[MAX]!;
   path[RATE] = 0;
   path[PVX] = s[VX] = vx - m[MVX]!;
@@ -58,7 +61,8 @@ const kept = new Float64Array(PATH_LENGTH);
 function isLifted(body: Body): boolean {
   const { s, path, clock, nears, terrain } = body;
   const m = nears[terrain.set[s[SLANT]!]!]!.motion;
-  const [nx, ny] = [s[SLANT + NX]!, s[SLANT + NY]!];
+  const nx = s[SLANT + NX]!;
+  const ny = s[SLANT + NY]!;
   const w = nears[terrain.set[s[BESIDE]!]!]!.motion;
   const [vx, ax] = body.pushedAlong ? [path[PVX]!, path[PAX]!] : [w[MVX]!, w[MAX]!];
   if (Math.abs(ny) < UPRIGHT) return false;

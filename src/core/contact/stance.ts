@@ -69,7 +69,8 @@ export function standHere(body: Body): boolean {
 /** Goes on standing, on what was just found: the same ground by another number. */
 export function standOnSame(body: Body, found: Stretch): void {
   const { s } = body;
-  const [edge, end] = [found[FOUND_EDGE]!, found[FOUND_END]!];
+  const edge = found[FOUND_EDGE]!;
+  const end = found[FOUND_END]!;
   intoFrame(body, body.terrain.set[edge]!);
   s[EDGE] = edge;
   s[END] = end;

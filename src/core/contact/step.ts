@@ -34,7 +34,10 @@ export function stepUp(body: Body, wall: number, side: number): boolean {
   TOP.down = 2 * room;
   if (!findGround(body, x + over, top + room, TOP, found) || Math.abs(found[BELOW]! - room) > room) return false;
   const rise = up + room - found[BELOW]!;
-  const [edge, end, strides, steps] = [found[FOUND_EDGE]!, found[FOUND_END]!, s[STRIDE]!, s[FOOTFALLS]!];
+  const edge = found[FOUND_EDGE]!;
+  const end = found[FOUND_END]!;
+  const strides = s[STRIDE]!;
+  const steps = s[FOOTFALLS]!;
   const slope = found[SLOPE]!;
   const before = slopeHere(body);
   if (!isStep) s[RIDGE_AT] = x + body.frame[MX]!;

@@ -94,7 +94,8 @@ export class Moving {
     for (let i = 0; i < free.length; i++) {
       const set = free[i]!;
       const base = (set - 1) * MOVER_NUMBERS;
-      const [x, y] = [aims[2 * set - 2]!, aims[2 * set - 1]!];
+      const x = aims[2 * set - 2]!;
+      const y = aims[2 * set - 1]!;
       if (!(x < Infinity)) continue;
       s[base + PLACED] = start;
       s[base + GOES_X] = (x - s[base + PLACE_X]!) / (end - start);
@@ -443,7 +444,8 @@ export class Moving {
       this.locate(set, end);
       if (!waits) this.keepWent(base, end);
       // Exactly where it was wanted, unless it had to wait.
-      const [x, y] = [aims[2 * set - 2]!, aims[2 * set - 1]!];
+      const x = aims[2 * set - 2]!;
+      const y = aims[2 * set - 1]!;
       const arrives = !waits && !changed;
       s[base + PLACE_X] = arrives && x < Infinity ? x : at[MX]!;
       s[base + PLACE_Y] = arrives && y < Infinity ? y : at[MY]!;

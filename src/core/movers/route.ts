@@ -100,7 +100,8 @@ function legsOf(route: Route, refuse: (key: string, message: string) => never): 
   if (keyTimes[0] !== 0 || keyTimes[keyTimes.length - 1] !== 1) refuse('keyTimes', 'keyTimes must go from 0 to 1');
   const legs: Leg[] = [];
   for (let i = 0; i + 1 < keyPoints.length; i++) {
-    const [start, end] = [keyTimes[i]!, keyTimes[i + 1]!];
+    const start = keyTimes[i]!;
+    const end = keyTimes[i + 1]!;
     if (!(end >= start)) refuse('keyTimes', `keyTimes go back from ${start} to ${end}`);
     const spline = keySplines?.[i] ?? EVEN;
     for (const value of spline)
@@ -131,7 +132,8 @@ function stretchOf(numbers: readonly number[], sign: number, refuse: (message: s
   const from = [n[0]!, n[1]!] as const;
   const to = [n[n.length - 2]!, n[n.length - 1]!] as const;
   if (n.length === 8) return bend(n, from, to);
-  const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
+  const dx = to[0] - from[0];
+  const dy = to[1] - from[1];
   const length = Math.sqrt(dx * dx + dy * dy);
   const [ux, uy] = length > 0 ? [dx / length, dy / length] : [0, 0];
   return { length, isLine: true, from, to, at: (s) => [from[0] + ux * s, from[1] + uy * s, ux, uy] };
@@ -361,7 +363,8 @@ function stopsOf(
     let before = (i + count - 1) % count;
     let paused = 0;
     for (; rests(before) && paused < start[count]!; before = (before + count - 1) % count) paused += length(before);
-    const [ux, uy] = [vx[before]! + length(before) * ax[before]!, vy[before]! + length(before) * ay[before]!];
+    const ux = vx[before]! + length(before) * ax[before]!;
+    const uy = vy[before]! + length(before) * ay[before]!;
     const turns = ux * vx[i]! + uy * vy[i]! < 0 || (speed(ux, uy) <= none && speed(vx[i]!, vy[i]!) <= none);
     if (paused > 0 || turns) list.push(start[i]! - paused, start[i]!);
   }

@@ -65,7 +65,8 @@ export function probe(
   const found = new Float64Array(TOUCH_LENGTH);
   let [x, y] = [at[0], at[1] * up];
   let [vx, vy] = [velocity[0], velocity[1] * up];
-  const [ax, ay] = [acceleration[0], acceleration[1] * up];
+  const ax = acceleration[0];
+  const ay = acceleration[1] * up;
   // A piece may not turn round in either direction: it is cut where a speed is 0.
   const cuts = [-vx / ax, -vy / ay].filter((t) => t > 0 && t < seconds).sort((a, b) => a - b);
   let start = 0;

@@ -53,7 +53,8 @@ export function slantedTouch(
   if (/* rule: a touch lies over the edge */ high >= start && low <= most)
     return better(p, terrain, e, best, t, nx, ny, found);
   // Coming in over one of its ends, while hardly behind it yet.
-  const [tx, ty] = [-down * ny, down * nx];
+  const tx = -down * ny;
+  const ty = down * nx;
   const bound = high < start ? start - (high - place) : most - (low - place);
   const late = lateTouch(p, nx, ny, gap, tx, ty, tx * (p[PX]! - ax) + ty * (p[PY]! - ay) + bound, t, touch);
   return late < Infinity ? better(p, terrain, e, best, late, nx, ny, found) : best;
@@ -199,8 +200,10 @@ function pointTouch(
   const t = closing(p, nx, ny, gap, 2 * touch);
   if (!(t <= p[T]! && t <= found[WHEN]!)) return best;
   // How far the point lies from either end of the face, along it; and how far it has to: (ny, −nx) is the way from the first.
-  const [fromX, fromY] = [x - corners[i]!, y - corners[i + 1]!];
-  const [toX, toY] = [x - corners[k]!, y - corners[k + 1]!];
+  const fromX = x - corners[i]!;
+  const fromY = y - corners[i + 1]!;
+  const toX = x - corners[k]!;
+  const toY = y - corners[k + 1]!;
   const after = (fromX - xAt(p, t)) * ny - (fromY - yAt(p, t)) * nx;
   const before = (xAt(p, t) - toX) * ny - (yAt(p, t) - toY) * nx;
   let least = touch / TIP;
