@@ -9,7 +9,7 @@ export { bot, type Wants } from './input/bot.js';
 export { merged } from './input/merged.js';
 export { rewind, type Rewind } from './stage/rewind.js';
 export { startOf } from './input/recording.js';
-export type { HostCall, RecordingStart } from './input/host.js';
+export { MOST_LAID, type HostCall, type RecordingStart } from './input/host.js';
 export { actionNumber } from './input/actions.js';
 export { ability, type Ability, type AbilitySpec, type OwnNumber } from './abilities/ability.js';
 export { abilities } from './abilities/index.js';

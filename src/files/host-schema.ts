@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { OPPOSED, type HostCall, type RecordingStart } from '../core/index.js';
+import { MOST_LAID, OPPOSED, type HostCall, type RecordingStart } from '../core/index.js';
 import { tuningSchema } from './tuning-schema.js';
 
 const place = z.union([z.string(), z.tuple([z.number(), z.number()])]);
@@ -7,7 +7,7 @@ const place = z.union([z.string(), z.tuple([z.number(), z.number()])]);
 const opposed = z.enum(OPPOSED);
 
 /** How many pieces of motion had begun at the moment before the call was made. */
-const after = z.number().int().gte(0).lte(64).optional();
+const after = z.number().int().gte(0).lte(MOST_LAID).optional();
 
 const calls = {
   hop: z.strictObject({ hop: z.number(), after }),
@@ -21,6 +21,7 @@ const calls = {
   moveTo: z.strictObject({ moveTo: z.tuple([z.string(), z.number(), z.number()]), after }),
   placeAt: z.strictObject({ placeAt: z.tuple([z.string(), z.number(), z.number()]), after }),
   drive: z.strictObject({ drive: z.literal(true), after }),
+  remove: z.strictObject({ remove: z.literal(true), after }),
   rate: z.strictObject({
     rate: z.number().gt(0).lte(10000),
     spawn: place,

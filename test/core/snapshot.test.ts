@@ -42,8 +42,9 @@ describe('Snapshots', () => {
     expect(stage.snapshot(copy)).to.equal(copy);
     expect(copy[1]).to.equal(1);
     stage.add({});
-    expect(() => stage.restore(copy)).to.throw(RangeError, /a snapshot of this stage has/);
     expect(() => stage.snapshot(copy)).to.throw(RangeError, /a snapshot of this stage has/);
+    expect(() => openStage(PLAIN).restore(copy)).to.throw(RangeError, /there is none of that number/);
+    expect(() => stage.restore(copy.slice(0, -1))).to.throw(RangeError, /a snapshot of this stage has/);
   });
 
   it('fit a fork of the stage, which has the same future and leaves the first one alone', () => {

@@ -21,6 +21,8 @@ export type HostCall = (
   | { placeAt: readonly [string, number, number] }
   /** Another driver: what the old one held is let go of. */
   | { drive: true }
+  /** It is taken off the stage. */
+  | { remove: true }
 ) & {
   /** How many pieces of its motion had begun at that very moment before the call was made; 0 unless given. */
   after?: number;

@@ -1,5 +1,5 @@
 /**
- * What comes next on a stage: of each entry the moment at which it is due, the earliest first, and of those due together the one with the lowest number. A binary
+ * What comes next on a stage: of each entry the moment at which it is due, the earliest first, and of those due together the one that came first. A binary
  * heap over flat arrays, so that nothing is allocated.
  */
 export class Agenda {
@@ -7,20 +7,42 @@ export class Agenda {
   private heap = new Int32Array(16);
   /** Where each entry is in the heap. */
   private at = new Int32Array(16);
+  /** Which of those due together comes first: the lower. */
+  private order = new Float64Array(16);
   private count = 0;
+  /** Numbers of entries that are given up. */
+  private readonly free: number[] = [];
 
-  /** Adds an entry, due never. Entries are numbered from 0. */
-  add(): void {
+  /**
+   * Adds an entry, due never.
+   * @param order which of those due together comes first: the lower
+   * @returns its number; one that was given up is used again
+   */
+  add(order: number): number {
+    const again = this.free.pop();
+    if (again !== undefined) {
+      this.order[again] = order;
+      return again;
+    }
     const id = this.count++;
     if (id === this.due.length) {
       const longer = <A extends Float64Array | Int32Array>(from: A, to: A): A => (to.set(from as never), to);
       this.due = longer(this.due, new Float64Array(2 * id));
+      this.order = longer(this.order, new Float64Array(2 * id));
       this.heap = longer(this.heap, new Int32Array(2 * id));
       this.at = longer(this.at, new Int32Array(2 * id));
     }
     this.due[id] = Infinity;
+    this.order[id] = order;
     this.heap[id] = id;
     this.at[id] = id;
+    return id;
+  }
+
+  /** Gives an entry up. */
+  drop(id: number): void {
+    this.never(id);
+    this.free.push(id);
   }
 
   /** The entry that comes first; there has to be one. */
@@ -58,8 +80,8 @@ export class Agenda {
   }
 
   private comesBefore(a: number, b: number): boolean {
-    const { due } = this;
-    return due[a]! < due[b]! || (due[a] === due[b] && a < b);
+    const { due, order } = this;
+    return due[a]! < due[b]! || (due[a] === due[b] && order[a]! < order[b]!);
   }
 
   private rise(id: number): void {

@@ -81,6 +81,14 @@ export class Character {
   get name(): string {
     return this.body.name;
   }
+  /** Its number on its stage: no other character there ever has the same. */
+  get id(): number {
+    return this.body.index;
+  }
+  /** Whether it is on its stage: not once it has been removed, or time has gone back to before it came. */
+  get onStage(): boolean {
+    return this.body.entry >= 0;
+  }
   /** The constants its tuning was compiled to. */
   get motion(): Motion {
     return this.body.motion;

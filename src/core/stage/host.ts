@@ -88,14 +88,14 @@ export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): P
     };
   }
   if ('drive' in call) return () => releaseAll(body);
-  // Of a mover: that is for the stage to do.
-  if ('moveTo' in call || 'placeAt' in call) return () => undefined;
+  // Of a mover, or of who is there: that is for the stage to do.
+  if ('moveTo' in call || 'placeAt' in call || 'remove' in call) return () => undefined;
   throw new RangeError(
     `there is no call ${Object.keys(call).join(', ') || 'without a name'}; there are ${CALLS.join(', ')}`,
   );
 }
 
-const CALLS = ['hop', 'shove', 'place', 'allow', 'retune', 'listen', 'ignore', 'oppose', 'drive', 'moveTo', 'placeAt'];
+const CALLS = ['hop', 'shove', 'place', 'allow', 'retune', 'listen', 'ignore', 'oppose', 'drive', 'moveTo', 'placeAt', 'remove'];
 
 function hopBy(body: Body, height: number): void {
   if (height === 0) return;

@@ -21,10 +21,13 @@ export class Play {
   private readonly waiting: Body[] = [];
   private count = 0;
   private queued = new Uint8Array(16);
+  /** Whose entry of the agenda is which. */
+  private readonly entries: (Body | undefined)[] = [];
   /** The moments of what is next: in an array, so that nothing is boxed. */
   private readonly next = new Float64Array(2);
-  /** Movers that have just stopped or turned back, and for whom: two numbers each. */
+  /** Movers that have just stopped or turned back, and for whom each of them did. */
   private readonly stopped: number[] = [];
+  private readonly stoppedFor: Body[] = [];
   /** The body whose piece is being laid. */
   private laying: Body | undefined = undefined;
 
@@ -40,20 +43,45 @@ export class Play {
 
   /** A body has come. */
   enter(body: Body): void {
-    this.agenda.add();
-    if (body.index >= this.queued.length) {
-      const longer = new Uint8Array(2 * body.index);
+    this.seat(body);
+    this.bring(body);
+  }
+
+  /** Gives a body an entry of the agenda. */
+  private seat(body: Body): void {
+    const entry = (body.entry = this.agenda.add(body.index));
+    this.entries[entry] = body;
+    if (entry >= this.queued.length) {
+      const longer = new Uint8Array(2 * entry);
       longer.set(this.queued);
       this.queued = longer;
     }
-    this.bring(body);
+    this.queued[entry] = 0;
+  }
+
+  /** A body has gone. */
+  leave(body: Body): void {
+    const at = this.waiting.indexOf(body);
+    if (at >= 0 && at < this.count) {
+      this.waiting.splice(at, 1);
+      this.count--;
+    }
+    this.unseat(body);
+    this.planMovers();
+  }
+
+  private unseat(body: Body): void {
+    this.queued[body.entry] = 0;
+    this.entries[body.entry] = undefined;
+    this.agenda.drop(body.entry);
+    body.entry = -1;
   }
 
   /** What is asked of a body may be due earlier than what was. */
   plan(body: Body): void {
-    if (this.queued[body.index] === 1) return;
+    if (this.queued[body.entry] === 1) return;
     findDue(body);
-    this.agenda.set(body.index, body.clock, DUE);
+    this.agenda.set(body.entry, body.clock, DUE);
   }
 
   /** Within a tick: the state is that of another moment, and the tick ends there. */
@@ -62,9 +90,10 @@ export class Play {
   /** The state is another one. */
   renew(): void {
     this.isOver = true;
-    this.count = this.stopped.length = 0;
+    this.count = this.stopped.length = this.stoppedFor.length = 0;
     this.laying = undefined;
     this.queued.fill(0);
+    this.seatAll();
     // Counted, and not gone through as a list: that would allocate.
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
@@ -72,6 +101,20 @@ export class Play {
       else this.plan(body);
     }
     this.planMovers();
+  }
+
+  /** Others may be there than before. */
+  private seatAll(): void {
+    for (let i = 0; i < this.bodies.length; i++) this.bodies[i]!.isSeated = true;
+    for (let i = 0; i < this.entries.length; i++) {
+      const body = this.entries[i];
+      if (body !== undefined && !body.isSeated) this.unseat(body);
+    }
+    for (let i = 0; i < this.bodies.length; i++) {
+      const body = this.bodies[i]!;
+      if (body.entry < 0) this.seat(body);
+      body.isSeated = false;
+    }
   }
 
   /** Ends the piece of a body at the present moment, so that it can be given another motion. */
@@ -92,10 +135,10 @@ export class Play {
 
   /** The next piece of a body is to be laid at this moment. */
   private queue(body: Body): void {
-    if (this.queued[body.index] === 1) return;
-    this.queued[body.index] = 1;
+    if (this.queued[body.entry] === 1) return;
+    this.queued[body.entry] = 1;
     this.waiting[this.count++] = body;
-    this.agenda.never(body.index);
+    this.agenda.never(body.entry);
   }
 
   /** Whether nothing is due by a moment. */
@@ -111,7 +154,7 @@ export class Play {
 
   /** Does all that is due by a moment. @returns whether that has come: not where somebody has gone to another moment meanwhile */
   run(): boolean {
-    const { agenda, next, clock, bodies, telling, waiting } = this;
+    const { agenda, next, clock, telling, waiting } = this;
     const end = clock[END]!;
     this.isOver = false;
     for (;;) {
@@ -123,7 +166,7 @@ export class Play {
       const now = clock[TIME]!;
       if (next[MOVERS]! <= now) this.goOn(now);
       while (agenda.isDue(now)) {
-        const body = bodies[agenda.first]!;
+        const body = this.entries[agenda.first]!;
         body.clock[TICK] = clock[TICKS]!;
         if (doDue(body, clock)) this.queue(body);
         else this.plan(body);
@@ -148,7 +191,7 @@ export class Play {
   }
 
   private lay(body: Body): void {
-    this.queued[body.index] = 0;
+    this.queued[body.entry] = 0;
     body.clock[TICK] = this.clock[TICKS]!;
     this.laying = body;
     beginPiece(body);
@@ -162,14 +205,15 @@ export class Play {
     const now = body.clock[NOW]!;
     this.moving!.switch(crush.set, now, crush.turns ? TURNS : STOPS);
     beginStop(body, crush);
-    this.stopped.push(crush.set, body.index);
+    this.stopped.push(crush.set);
+    this.stoppedFor.push(body);
   }
 
   /** Movers have stopped, or turned back: whatever else may meet them is told, once who was crushed has been seen to. */
   private wakeOthers(): void {
-    const { stopped, bodies } = this;
-    for (let i = 0; i < stopped.length; i += 2) this.wake(stopped[i]!, bodies[stopped[i + 1]!]);
-    stopped.length = 0;
+    const { stopped, stoppedFor } = this;
+    for (let i = 0; i < stopped.length; i++) this.wake(stopped[i]!, stoppedFor[i]);
+    stopped.length = stoppedFor.length = 0;
   }
 
   /** Whatever may meet a mover is laid anew: that goes another way. */

@@ -11,6 +11,7 @@ import { use } from './host.js';
 export function takeBack(body: Body, from: Float64Array, at: number): void {
   const { s } = body;
   const ignored = s[IGNORES]!;
+  const height = from[at + HEIGHT]!;
   for (let k = 0; k < s.length; k++) s[k] = from[at + k]!;
   body.intents.count = body.nextIntent = 0;
   body.laid = 0;
@@ -24,6 +25,7 @@ export function takeBack(body: Body, from: Float64Array, at: number): void {
   for (let i = 0; i < body.nears.length; i++) body.nears[i]!.inAir = s[SUPPORT] !== GROUND;
   rememberZones(body);
   body.fallingNow = body.motion.falling * body.zoneGravity;
-  body.setHeight(s[HEIGHT]!);
+  // Another tuning has given it the height that it had just now.
+  body.setHeight(height);
   placeSets(body);
 }

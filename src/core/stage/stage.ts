@@ -1,3 +1,4 @@
+import { Cast } from './cast.js';
 import { SLACK } from '../tolerance.js';
 import { type Ability, arrange, installAbilities } from '../abilities/ability.js';
 import { abilities } from '../abilities/index.js';
@@ -48,14 +49,13 @@ export interface AddOptions {
 /** A running level: it owns time, terrain and characters. `tick` is the only way forward. */
 export class Stage {
   readonly level: CompiledLevel;
-  readonly characters: Character[] = [];
-  private readonly bodies: Body[] = [];
-  /** Those of them that have a driver. */
-  private readonly driven: Body[] = [];
-  private readonly telling = new Telling(this.characters);
+  private readonly cast = new Cast();
+  private readonly bodies: readonly Body[] = this.cast.bodies;
+  private readonly telling = new Telling(this.cast);
   private readonly clock = new Float64Array(STAGE_CLOCK);
-  /** What moves, before a tick that may fail: of each body, and of the movers. */
+  /** Who was there before a tick that may fail, and how everything was that moves: of each body, and of the movers. */
   private readonly before: Float64Array[] = [];
+  private readonly there: Body[] = [];
   private moversBefore = new Float64Array(0);
   /** Whether a character has abilities of the game's own, which may throw. */
   private ownAbilities = false;
@@ -85,7 +85,7 @@ export class Stage {
     const { moved } = this;
     this.hasFree = moved?.moving.hasFree === true;
     this.play = new Play(this.bodies, this.clock, this.telling, moved?.moving);
-    this.checked = new SnapshotCheck(KEPT_CLOCK, this.off.length, moved?.aimCount ?? 0, moved?.size ?? 0, this.bodies);
+    this.checked = new SnapshotCheck(KEPT_CLOCK, this.off.length, moved?.aimCount ?? 0, moved?.size ?? 0, this.cast);
   }
 
   /** Stage time, s: n / rate after n ticks of 1 / rate. While an event handler runs, the moment of its event. */
@@ -96,6 +96,11 @@ export class Stage {
   /** Ticks since the stage began. */
   get ticks(): number {
     return this.clock[TICKS]!;
+  }
+
+  /** Those who are on the stage, in the order in which they came. */
+  get characters(): readonly Character[] {
+    return this.cast.characters;
   }
 
   /**
@@ -110,17 +115,15 @@ export class Stage {
     const spot = spotOf(this.level, at);
     const facing = options.facing ?? spot.facing ?? 1;
     if (facing !== 1 && facing !== -1) throw new RangeError(`facing is ${String(facing)}; it must be 1 or -1`);
-    const count = this.bodies.length;
-    const name = options.name ?? (count === 0 ? 'hero' : `hero${count + 1}`);
-    if (this.bodies.some((other) => other.name === name))
-      throw new RangeError(`there is a character named ${name} already`);
+    const name = options.name ?? (this.cast.nextId === 0 ? 'hero' : `hero${this.cast.nextId + 1}`);
+    if (this.cast.named(name)) throw new RangeError(`there is a character named ${name} already`);
     const body = this.join(name, motion, arrange(BUILT_IN, options.abilities ?? []));
     body.s[FIRST] = facing;
     body.s[OPPOSED_BY] = ruleOf(opposed);
     for (const layer of options.ignores ?? []) body.s[IGNORES]! |= layerBit(this.level, layer);
     for (const near of body.nears) near.ignores = body.s[IGNORES]!;
     putAt(body, { ...spot, facing });
-    this.setDriver(body, options.driver);
+    body.driver = options.driver;
     return this.enter(body);
   }
 
@@ -133,6 +136,7 @@ export class Stage {
     for (const near of body.nears) near.off = this.off;
     body.onHost = (which, call) => {
       if ('placeAt' in call) this.takeMover(call, which);
+      else if ('remove' in call) this.telling.ask(() => this.letGo(which, true));
       else prepareCall(this.level, which, call)();
     };
     body.onCrush = (which, crush) => this.play.crush(which, crush);
@@ -140,26 +144,51 @@ export class Stage {
     return body;
   }
 
-  private enter(body: Body): Character {
+  /** @param id its number, where it has one on another stage already */
+  private enter(body: Body, id?: number): Character {
     const character = new Character(
       body,
       this.clock,
       (call, then) => this.call(body, call, then),
-      (driver) => this.setDriver(body, driver),
+      (driver) => this.cast.setDriver(body, driver),
     );
-    body.index = this.bodies.length;
-    this.bodies.push(body);
-    this.characters.push(character);
+    body.came = this.time;
+    this.cast.enter(body, character, id);
     this.play.enter(body);
     return character;
   }
 
-  private setDriver(body: Body, driver: Driver | undefined): void {
-    body.driver = driver;
-    const at = this.driven.indexOf(body);
-    if (driver !== undefined && at < 0) this.driven.push(body);
-    if (driver === undefined && at >= 0) this.driven.splice(at, 1);
-    this.driven.sort((a, b) => a.index - b.index);
+  /**
+   * Takes a character off the stage, as it is at this moment; it can still be read. Asked by an event handler, it goes at the event's moment, when all have been
+   * told. Going back in time to before that moment brings it back.
+   * @param options.keep `false` forgets it for good, with all that it takes to bring it back (some 10 kB): for what comes and goes by the thousand. Snapshots in
+   * which it is cannot be restored then
+   * @throws RangeError where it is not on this stage
+   */
+  remove(who: Character, { keep = true }: { keep?: boolean } = {}): void {
+    const body = this.bodyOf(who);
+    if (this.telling.busy && body.driver?.hasCalls === true) return;
+    this.telling.ask(() => this.letGo(body, keep));
+  }
+
+  private letGo(body: Body, keep: boolean): void {
+    if (body.entry < 0) return;
+    body.recorder?.forgetAfter(this.time);
+    body.recorder?.call(this.time, { remove: true });
+    this.play.bring(body);
+    this.cast.leave(body, keep);
+    this.play.leave(body);
+    body.intents.count = body.nextIntent = 0;
+  }
+
+  private bodyOf(who: Character): Body {
+    const body = this.cast.bodyOf(who);
+    if (!body) throw new RangeError(`that character is not on this stage; there are ${this.names}`);
+    return body;
+  }
+
+  private get names(): string {
+    return this.bodies.map(({ name }) => name).join(', ') || 'none';
   }
 
   /**
@@ -170,16 +199,17 @@ export class Stage {
    */
   fork(drivers: Readonly<Record<string, Driver>> = {}): Stage {
     for (const name of Object.keys(drivers))
-      if (!this.bodies.some((body) => body.name === name)) throw new RangeError(`there is no character ${name}`);
+      if (!this.cast.named(name)) throw new RangeError(`there is no character ${name}; there are ${this.names}`);
     const other = new Stage(this.level);
-    for (const { name, motion, installed, tunings } of this.bodies) {
+    for (const { name, motion, installed, tunings, index } of this.bodies) {
       const abilities = installed.map(({ ability }) => ability);
       const body = other.join(name, motion, abilities as Ability[]);
       body.tunings.splice(0, 1, ...tunings);
-      other.setDriver(body, drivers[name]);
+      body.driver = drivers[name];
       body.driver?.fresh?.();
-      other.enter(body);
+      other.enter(body, index);
     }
+    other.cast.nextId = this.cast.nextId;
     other.restore(this.snapshot());
     return other;
   }
@@ -260,7 +290,7 @@ export class Stage {
 
   /** Movers that were recorded to set off do so before anything moves. */
   private replayMovers(): void {
-    for (const { intents } of this.driven)
+    for (const { intents } of this.cast.driven)
       for (let i = 0; i < intents.count; i++)
         if (intents.action[i] === HOST && 'moveTo' in intents.calls[i]!) this.moved!.take(intents.calls[i]!, this.time);
   }
@@ -320,7 +350,7 @@ export class Stage {
 
   /** Whether nobody is to be asked at a tick's start. */
   private get isQuiet(): boolean {
-    return this.driven.length === 0 && !this.ownAbilities && !this.hasFree;
+    return this.cast.driven.length === 0 && !this.ownAbilities && !this.hasFree;
   }
 
   /** The tick has been played. */
@@ -364,12 +394,12 @@ export class Stage {
     let called = false;
     this.reading = true;
     try {
-      for (let i = 0; i < this.driven.length; i++) {
-        const body = this.driven[i]!;
+      for (let i = 0; i < this.cast.driven.length; i++) {
+        const body = this.cast.driven[i]!;
         // Two stores: one of either would be boxed.
         if (at === undefined) body.intents.span[0] = c[START]!;
         else body.intents.span[0] = at;
-        called = readDriver(body, this.characters[body.index]!, c) || called;
+        called = readDriver(body, this.cast.numbered(body.index)!.character, c) || called;
         if (body.intents.count > 0) this.play.plan(body);
       }
     } finally {
@@ -380,8 +410,10 @@ export class Stage {
 
   /** Keeps what a tick may change, but for the clock, which goes on last. */
   private keepBefore(): void {
-    const { before, bodies, moved } = this;
+    const { before, bodies, moved, there } = this;
+    there.length = bodies.length;
     for (let i = 0; i < bodies.length; i++) {
+      there[i] = bodies[i]!;
       const { s } = bodies[i]!;
       if (before[i]?.length !== s.length) before[i] = new Float64Array(s.length);
       before[i]!.set(s);
@@ -394,16 +426,20 @@ export class Stage {
   /** The tick has not happened. */
   private undo(): void {
     this.moved?.load(this.moversBefore, 0, this.clock);
+    this.cast.set(this.there);
     for (let i = 0; i < this.bodies.length; i++) takeBack(this.bodies[i]!, this.before[i]!, 0);
     this.play.renew();
   }
 
   /** A call of the game on a character. Made by an event handler, it waits until all have been told; one that is wrong is refused at once. */
   private call(body: Body, call: HostCall, then?: () => void): void {
+    if (body.entry < 0) throw new RangeError(`${body.name} is not on the stage any more`);
     const act = prepareCall(this.level, body, call);
     const { telling } = this;
     if (telling.busy && body.driver?.hasCalls === true) return;
     telling.ask(() => {
+      // It may have gone at this very moment.
+      if (body.entry < 0) return;
       if (act.isIdle?.() === true) return;
       this.play.bring(body);
       const after = Math.min(body.laid, MOST_LAID);
@@ -421,13 +457,15 @@ export class Stage {
   /**
    * Records what is asked of a character, from now on: its driver's intents and the game's calls. Played again by `script` in
    * the same level, with the same tuning and rate, they give the same bits.
-   * @throws RangeError once the stage has begun to tick: a recording begins at the beginning
+   * @throws RangeError once there has been a tick since the character came: a recording begins at the beginning
    */
   record(who: Character): { rows: readonly InputRow[]; end(): void } {
-    const body = this.bodies[this.characters.indexOf(who)];
-    if (!body) throw new RangeError('that character is not on this stage');
-    if (this.ticks > 0)
-      throw new RangeError(`the stage has ticked ${this.ticks} times; a recording begins before the first`);
+    const body = this.bodyOf(who);
+    const { came } = body;
+    if (this.time > came)
+      throw new RangeError(
+        `the stage has ticked since ${body.name} came, at ${came} s; a recording begins before the first tick`,
+      );
     const recorder = (body.recorder = new Recorder());
     if (!this.recorded.includes(body)) this.recorded.push(body);
     const { clock } = this;
@@ -441,7 +479,7 @@ export class Stage {
     };
     return {
       get rows() {
-        return [{ time: 0, action: 'host', value: 0, call: { ...start } }, ...recorder.rows];
+        return [{ time: came, action: 'host', value: 0, call: { ...start } }, ...recorder.rows];
       },
       end: () => {
         body.recorder = undefined;
@@ -451,14 +489,14 @@ export class Stage {
 
   /** How many numbers a snapshot has. */
   get snapshotLength(): number {
-    let length = KEPT_CLOCK + this.off.length + (this.moved?.size ?? 0);
-    for (let i = 0; i < this.bodies.length; i++) length += this.bodies[i]!.s.length;
+    let length = KEPT_CLOCK + this.off.length + (this.moved?.size ?? 0) + 1;
+    for (let i = 0; i < this.bodies.length; i++) length += 1 + this.bodies[i]!.s.length;
     return length;
   }
 
   /**
-   * Everything that is not constant, as numbers. Drivers keep their own state.
-   * @param into an array of an earlier snapshot of this stage, to be used again
+   * Everything that is not constant, as numbers; who is there, too. Drivers keep their own state.
+   * @param into an array of an earlier snapshot of this stage with the same characters, to be used again
    */
   snapshot(into?: Float64Array): Float64Array {
     const length = this.snapshotLength;
@@ -472,28 +510,50 @@ export class Stage {
       this.moved.save(copy, at);
       at += this.moved.size;
     }
+    copy[at++] = this.bodies.length;
     for (let i = 0; i < this.bodies.length; i++) {
-      copy.set(this.bodies[i]!.s, at);
-      at += this.bodies[i]!.s.length;
+      const { s, index } = this.bodies[i]!;
+      copy[at++] = index;
+      copy.set(s, at);
+      at += s.length;
     }
     return copy;
   }
 
   /**
-   * Goes back (or forward) to a snapshot of this stage. Asked by an event handler, it waits until all have been told.
-   * @throws RangeError where it is of a stage with other characters, or of one where a character had a tuning that it never had here, or where one of its
-   * numbers is none, or is no number that a stage can have there. Nothing is changed then
+   * Goes back (or forward) to a snapshot of this stage: those are there who were. Asked by an event handler, it waits until all have been told.
+   * @throws RangeError where it is of another stage, or has a character that was removed for good, or one with a tuning that it never had here, or where one of
+   * its numbers is none, or is no number that a stage can have there. Nothing is changed then
    */
   restore(snapshot: Float64Array): void {
-    const length = this.snapshotLength;
     if (!(snapshot instanceof Float64Array)) throw new RangeError('a snapshot is a Float64Array that `snapshot` gave');
-    if (snapshot.length !== length)
-      throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${snapshot.length}`);
     this.checked.check(snapshot);
     if (this.telling.busy) {
       const copy = snapshot.slice();
       this.telling.ask(() => this.takeBack(copy));
     } else this.takeBack(snapshot);
+  }
+
+  /** Lets those be there whose numbers a snapshot has. */
+  private takeBackCast(snapshot: Float64Array, at: number): void {
+    const { bodies, cast } = this;
+    const count = snapshot[at]!;
+    let same = count === bodies.length;
+    for (let i = 0, from = at + 1; i < count; i++) {
+      const { body } = cast.numbered(snapshot[from]!)!;
+      same &&= body === bodies[i];
+      from += 1 + body.s.length;
+    }
+    if (same) return;
+    const there: Body[] = [];
+    for (let i = 0, from = at + 1; i < count; i++) {
+      there.push(cast.numbered(snapshot[from]!)!.body);
+      from += 1 + there[i]!.s.length;
+    }
+    for (const body of bodies) if (!there.includes(body)) body.intents.count = body.nextIntent = 0;
+    // What is there may have changed while they were not.
+    for (const body of there) if (body.entry < 0) for (const near of body.nears) near.forget();
+    cast.set(there);
   }
 
   private takeBack(snapshot: Float64Array): void {
@@ -511,7 +571,9 @@ export class Stage {
       this.moved.load(snapshot, at, c);
       at += this.moved.size;
     }
+    this.takeBackCast(snapshot, at++);
     for (let i = 0; i < this.bodies.length; i++) {
+      at++;
       const body = this.bodies[i]!;
       if (changed) for (let k = 0; k < body.nears.length; k++) body.nears[k]!.forget();
       takeBack(body, snapshot, at);

@@ -1,5 +1,5 @@
 import { EventQueue, type StageEvent } from '../trace/events.js';
-import type { Character } from './character.js';
+import type { Cast } from './cast.js';
 
 type Listener = (event: Readonly<StageEvent>) => void;
 
@@ -23,7 +23,7 @@ export class Telling {
   private rounds = 0;
   private moment = NaN;
 
-  constructor(private readonly characters: readonly Character[]) {}
+  constructor(private readonly cast: Cast) {}
 
   /** Whether what is asked now has to wait. */
   get busy(): boolean {
@@ -119,11 +119,11 @@ export class Telling {
 
   /** Hands every event to whoever listens. */
   private hand(): void {
-    const { queue, listeners, characters } = this;
+    const { queue, listeners, cast } = this;
     for (let i = 0; i < queue.count; i++) {
       const event = queue.at(i);
       for (let k = 0; k < listeners.length; k++) this.call(listeners[k]!, event);
-      const handlers = characters[event.whose]!.handlersOf(event.event);
+      const handlers = cast.numbered(event.whose)?.character.handlersOf(event.event);
       if (handlers !== undefined) for (let n = 0; n < handlers.length; n++) this.call(handlers[n]!, event);
     }
     queue.clear();

@@ -1,3 +1,4 @@
+import { Cast } from './cast.js';
 import { ALL_TOUCHES, BESIDE, HIGH, LOW, PLANE, SIDE } from '../state/touches.js';
 import { MOVE } from '../input/intents.js';
 import { OPPOSED } from '../input/opposed.js';
@@ -132,6 +133,10 @@ function limitsOfMovers(aims: number, size: number): Limits {
 /** Time, ticks, the count and the moment of the last change of their length; the length; the rate; how long the last one was. */
 const CLOCK = new Limits(7).within(0, ANY, 0, 3, 5).one(0, Number.MAX_SAFE_INTEGER, 1, 2).within(0, 10, 4, 6);
 
+function refuseLength(snapshot: Float64Array, wanted: number): never {
+  throw new RangeError(`a snapshot of this stage has ${wanted} numbers, not ${snapshot.length}`);
+}
+
 /** Says whether numbers can be a snapshot of one stage. */
 export class SnapshotCheck {
   private readonly shapes: Limits;
@@ -142,14 +147,14 @@ export class SnapshotCheck {
    * @param off how many named shapes there are: one number each
    * @param aims how many numbers say where the game wants its movers to be
    * @param size how many numbers are the movers', these included
-   * @param bodies whose states come last
+   * @param cast whose states come last: how many, then of each its number and its state
    */
   constructor(
     private readonly clockLength: number,
     off: number,
     aims: number,
     size: number,
-    private readonly bodies: readonly Body[],
+    private readonly cast: Cast,
   ) {
     this.shapes = new Limits(off);
     for (let i = 0; i < off; i++) this.shapes.one(0, 1, i);
@@ -158,17 +163,31 @@ export class SnapshotCheck {
 
   /** @throws RangeError where a number is none, or no stage can have it there */
   check(snapshot: Float64Array): void {
-    const { shapes, movers, bodies } = this;
+    const { shapes, movers, cast } = this;
+    const least = this.clockLength + shapes.length + movers.length + 1;
+    if (snapshot.length < least) refuseLength(snapshot, least);
     CLOCK.check(snapshot, 0, 'the clock');
     shapes.check(snapshot, this.clockLength, 'the shapes');
     movers.check(snapshot, this.clockLength + shapes.length, 'the movers');
     let at = this.clockLength + shapes.length + movers.length;
-    for (let i = 0; i < bodies.length; i++) {
-      const { s, tunings, name } = bodies[i]!;
-      limitsOf(bodies[i]!).check(snapshot, at, name);
+    const count = snapshot[at++]!;
+    if (!(count >= 0 && count === Math.floor(count) && count <= snapshot.length)) refuseLength(snapshot, at);
+    let last = -1;
+    for (let i = 0; i < count; i++) {
+      const id = snapshot[at++]!;
+      const body = cast.numbered(id)?.body;
+      if (!body || !(id > last))
+        throw new RangeError(
+          `number ${at - 1} of the snapshot, a character's, is ${id}: there is none of that number on this stage, or it was removed for good`,
+        );
+      last = id;
+      const { s, tunings, name } = body;
+      if (at + s.length > snapshot.length) refuseLength(snapshot, at + s.length);
+      limitsOf(body).check(snapshot, at, name);
       if (!(snapshot[at + TUNED]! < tunings.length))
         throw new RangeError(`the snapshot is of a stage on which ${name} had a tuning that it never had here`);
       at += s.length;
     }
+    if (at !== snapshot.length) refuseLength(snapshot, at);
   }
 }

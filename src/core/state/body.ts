@@ -95,6 +95,11 @@ export class Body {
   readonly clock: Float64Array;
   /** Its number on its stage: what comes at the same moment comes in this order. */
   index = 0;
+  /** Its entry of the stage's agenda, or −1 while it is not there; and whether it is to have one. */
+  entry = -1;
+  isSeated = false;
+  /** When it came, s of stage time. */
+  came = 0;
   /** How often a piece was laid at the present moment. */
   laid = 0;
   readonly intents = new Intents();
