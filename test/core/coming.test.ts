@@ -124,7 +124,10 @@ describe('Who is on a stage', () => {
     const kept = stage.snapshot();
     stage.remove(shot, { keep: false });
     run(stage, 3);
-    expect(() => stage.restore(kept)).to.throw(RangeError, /is 1: there is none of that number on this stage, or it was removed for good/);
+    expect(() => stage.restore(kept)).to.throw(
+      RangeError,
+      /is 1: there is none of that number on this stage, or it was removed for good/,
+    );
     expect(namesOf(stage)).to.deep.equal(['hero']);
   });
 
@@ -149,7 +152,10 @@ describe('Who is on a stage', () => {
       stage.listen(({ event, time, who, x }) => list.push([event, time, who, x].join(' ')));
       stage.add({}, { driver: script(presses('jump@0.2')) });
       run(stage, 30);
-      const late = stage.add({}, { name: 'late', at: 'far', facing: -1, driver: script(rows ?? presses('left@0.6 jump@0.8')) });
+      const late = stage.add(
+        {},
+        { name: 'late', at: 'far', facing: -1, driver: script(rows ?? presses('left@0.6 jump@0.8')) },
+      );
       const record = rows ? undefined : stage.record(late);
       if (!rows) late.on('touchdown', () => stage.remove(late));
       run(stage, 90);
@@ -162,7 +168,10 @@ describe('Who is on a stage', () => {
     const stage = openStage(HALL);
     const hero = stage.add({});
     run(stage, 1);
-    expect(() => stage.record(hero)).to.throw(RangeError, /the stage has ticked since hero came, at 0 s/);
+    expect(() => stage.record(hero)).to.throw(
+      RangeError,
+      /the stage has ticked 1 times; a recording begins before the first/,
+    );
   });
 
   it('follows a fork with its number', () => {
@@ -222,7 +231,10 @@ describe('Who is on a stage', () => {
         stage.tick(1 / 60);
       }
       // Those who come after going back have other numbers: so it is told by what is there, by name.
-      const told = (): string => JSON.stringify(stage.characters.map(({ name, x, y, vx, vy, pose, jumpsLeft }) => [name, x, y, vx, vy, pose, jumpsLeft]));
+      const told = (): string =>
+        JSON.stringify(
+          stage.characters.map(({ name, x, y, vx, vy, pose, jumpsLeft }) => [name, x, y, vx, vy, pose, jumpsLeft]),
+        );
       const end = told();
       for (const from of [random.whole(1, 80), random.whole(80, 160), random.whole(160, 239)]) {
         stage.restore(kept[from]!);

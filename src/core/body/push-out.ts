@@ -12,7 +12,7 @@ import { EASING, FALL, FREEING, FREE_X, FREE_Y, HIGHEST, PHASE, VX, VY, X, Y } f
 import { gapBefore } from '../sweep/hull.js';
 import type { Near } from '../sweep/near.js';
 import { AT, AT_X, AT_Y, LINK, PAX, PAY, PJY, PVX, PVY, PX, PY, RATE } from '../sweep/path.js'; // prettier-ignore
-import { Found, findEdges } from "../terrain/find.js";
+import { Found, findEdges } from '../terrain/find.js';
 import { CLOSED, LINE } from '../terrain/edges.js';
 
 /** How far a way out is looked for, in body sizes. */

@@ -95,7 +95,20 @@ export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): P
   );
 }
 
-const CALLS = ['hop', 'shove', 'place', 'allow', 'retune', 'listen', 'ignore', 'oppose', 'drive', 'moveTo', 'placeAt', 'remove'];
+const CALLS = [
+  'hop',
+  'shove',
+  'place',
+  'allow',
+  'retune',
+  'listen',
+  'ignore',
+  'oppose',
+  'drive',
+  'moveTo',
+  'placeAt',
+  'remove',
+];
 
 function hopBy(body: Body, height: number): void {
   if (height === 0) return;

@@ -153,6 +153,7 @@ export class Stage {
       (driver) => this.cast.setDriver(body, driver),
     );
     body.came = this.time;
+    body.cameIn = this.ticks;
     this.cast.enter(body, character, id);
     this.play.enter(body);
     return character;
@@ -464,7 +465,7 @@ export class Stage {
     const { came } = body;
     if (this.time > came)
       throw new RangeError(
-        `the stage has ticked since ${body.name} came, at ${came} s; a recording begins before the first tick`,
+        `the stage has ticked ${this.ticks - body.cameIn} times; a recording begins before the first`,
       );
     const recorder = (body.recorder = new Recorder());
     if (!this.recorded.includes(body)) this.recorded.push(body);
@@ -527,7 +528,7 @@ export class Stage {
    */
   restore(snapshot: Float64Array): void {
     if (!(snapshot instanceof Float64Array)) throw new RangeError('a snapshot is a Float64Array that `snapshot` gave');
-    this.checked.check(snapshot);
+    this.checked.check(snapshot, this.snapshotLength);
     if (this.telling.busy) {
       const copy = snapshot.slice();
       this.telling.ask(() => this.takeBack(copy));

@@ -137,6 +137,9 @@ function refuseLength(snapshot: Float64Array, wanted: number): never {
   throw new RangeError(`a snapshot of this stage has ${wanted} numbers, not ${snapshot.length}`);
 }
 
+/** How many characters there are. */
+const COUNT = new Limits(1).one(0, 1e6, 0);
+
 /** Says whether numbers can be a snapshot of one stage. */
 export class SnapshotCheck {
   private readonly shapes: Limits;
@@ -161,24 +164,27 @@ export class SnapshotCheck {
     this.movers = limitsOfMovers(aims, size);
   }
 
-  /** @throws RangeError where a number is none, or no stage can have it there */
-  check(snapshot: Float64Array): void {
+  /**
+   * @param length how many numbers a snapshot has with those who are there now
+   * @throws RangeError where a number is none, or no stage can have it there
+   */
+  check(snapshot: Float64Array, length: number): void {
     const { shapes, movers, cast } = this;
     const least = this.clockLength + shapes.length + movers.length + 1;
-    if (snapshot.length < least) refuseLength(snapshot, least);
+    if (snapshot.length < least) refuseLength(snapshot, length);
     CLOCK.check(snapshot, 0, 'the clock');
     shapes.check(snapshot, this.clockLength, 'the shapes');
     movers.check(snapshot, this.clockLength + shapes.length, 'the movers');
     let at = this.clockLength + shapes.length + movers.length;
     const count = snapshot[at++]!;
-    if (!(count >= 0 && count === Math.floor(count) && count <= snapshot.length)) refuseLength(snapshot, at);
+    COUNT.check(snapshot, at - 1, 'the characters');
     let last = -1;
     for (let i = 0; i < count; i++) {
       const id = snapshot[at++]!;
       const body = cast.numbered(id)?.body;
       if (!body || !(id > last))
         throw new RangeError(
-          `number ${at - 1} of the snapshot, a character's, is ${id}: there is none of that number on this stage, or it was removed for good`,
+          `number ${at - 1} of the snapshot, of a character, is ${id}: there is none of that number on this stage, or it was removed for good`,
         );
       last = id;
       const { s, tunings, name } = body;

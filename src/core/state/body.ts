@@ -98,8 +98,9 @@ export class Body {
   /** Its entry of the stage's agenda, or −1 while it is not there; and whether it is to have one. */
   entry = -1;
   isSeated = false;
-  /** When it came, s of stage time. */
+  /** When it came, s of stage time, and before which tick. */
   came = 0;
+  cameIn = 0;
   /** How often a piece was laid at the present moment. */
   laid = 0;
   readonly intents = new Intents();
