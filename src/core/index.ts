@@ -1,6 +1,10 @@
 /** The core: a running level and the characters in it. No DOM, no Node, no files, no clock of its own. */
 export { exp, ln, sine } from './elementary.js';
 export { openStage, type AddOptions, type Stage } from './stage/stage.js';
+export type { Area, Box } from './asking/area.js';
+export type { FoundKind, Overlap, OverlapList, OverlapOptions } from './asking/overlap.js';
+export type { RayEnd, RayOptions, Touch } from './asking/ray.js';
+export type { SweepOptions } from './asking/sweep.js';
 export type { StageMover } from './stage/mover.js';
 export type { StageShape } from './stage/shapes.js';
 export { stepper, type Stepper } from './stepper/stepper.js';

@@ -350,7 +350,7 @@ describe('Movers', () => {
     expect(hero.x).to.equal(9);
     float.placeAt(-3, 0);
     expect(hero.mover).to.equal('');
-    expect(told).to.deep.equal(['board float', 'leave ', 'alight float']);
+    expect(told).to.deep.equal(['board float', 'leave float', 'alight float']);
     stage.tick(1 / 60);
     // Put where the body is: it is pushed out.
     float.placeAt(hero.x - 7.5, hero.y - 3.2);

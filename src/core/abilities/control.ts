@@ -1,3 +1,4 @@
+import { zonesOf } from '../body/zones.js';
 import { BESIDE, SLANT, forget } from '../state/touches.js';
 import { upperEnd } from '../contact/sides.js';
 import { AS_FAST, SLACK } from '../tolerance.js';
@@ -125,6 +126,21 @@ export class Control {
     const { s, terrain } = this.body;
     if (s[SUPPORT] !== GROUND) return '';
     return terrain.oneWay[s[EDGE]!] === 1 && !findGround(this.body, s[X]!, s[Y]!, SOLID, ground) ? 'one-way' : 'solid';
+  }
+  /** The names of the zones that it is in. */
+  get zones(): readonly string[] {
+    return zonesOf(this.body).map(({ name }) => name);
+  }
+  /** Whether a zone that it is in has a tag. */
+  inTag(tag: string): boolean {
+    const { level, s, zonesAt } = this.body;
+    for (let i = 0; i < level.zones.length; i++)
+      if (s[zonesAt + i] === 1 && level.zones[i]!.tags.includes(tag)) return true;
+    return false;
+  }
+  /** The velocity up of the medium that it is in, units/s. */
+  get currentUp(): number {
+    return this.body.currentY;
   }
   /** On which side a wall is touched over at least half of the body, in the air: −1, 0 for none, 1. */
   get wall(): number {

@@ -73,7 +73,7 @@ function ways(body: Body, reach: number, vx: number, vy: number): [number, numbe
   for (let i = 0; i < setCount; i++) {
     const sx = x - sets[i]!.motion[MX]!;
     const sy = y - sets[i]!.motion[MY]!;
-    findEdges(terrain, sets[i]!.set, sx - near, sy - near, sx + near, sy + near, nearby);
+    findEdges(terrain, sets[i]!.set, Float64Array.of(sx - near, sy - near, sx + near, sy + near), nearby);
     for (const e of nearby.ids.subarray(0, nearby.count)) add(e);
   }
   return list;
@@ -119,7 +119,8 @@ function addStops(body: Body, near: Near, dx: number, dy: number, most: number, 
   const y = s[Y]! - near.motion[MY]!;
   const across = [x - hull.half, x + hull.half, x - hull.half + most * dx, x + hull.half + most * dx];
   const up = [y, y + hull.height, y + most * dy, y + hull.height + most * dy];
-  findEdges(terrain, near.set, Math.min(...across), Math.min(...up), Math.max(...across), Math.max(...up), nearby);
+  const box = Float64Array.of(Math.min(...across), Math.min(...up), Math.max(...across), Math.max(...up));
+  findEdges(terrain, near.set, box, nearby);
   for (const e of nearby.ids.subarray(0, nearby.count)) {
     if ((terrain.form[e] !== CLOSED && terrain.form[e] !== LINE) || !near.isThere(e)) continue;
     const nx = terrain.nx[e]!;

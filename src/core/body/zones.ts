@@ -67,17 +67,20 @@ function largest(count: number): number {
   return most;
 }
 
+const NO_PIECES: readonly ZonePiece[] = [];
+
 /** Takes note of the zones that the body is in, and tells of those that it has come into or left. */
 export function senseZones(body: Body): void {
   const { zones } = body.level;
-  const { s, motion, zonesAt } = body;
+  const { s, motion, zonesAt, zonesOff } = body;
   body.zoneGravity = body.zonePace = 1;
   body.currentX = body.currentY = 0;
   for (let i = 0; i < zones.length; i++) {
     const zone = zones[i]!;
     const was = s[zonesAt + i] === 1;
     let within = false;
-    for (const piece of zone.pieces) {
+    // What has been taken is a place that nobody is in.
+    for (const piece of zonesOff[i] === 1 ? NO_PIECES : zone.pieces) {
       const most = was ? -motion.touch / 4 : -0.75 * motion.touch;
       if (listBoxes(body, piece) < most && largest(listGaps(body, piece)) < most) within = true;
     }
@@ -90,6 +93,11 @@ export function senseZones(body: Body): void {
     }
     if (within) addZone(body, zone);
   }
+}
+
+/** The zones that the body is known to be in. */
+export function zonesOf({ level, s, zonesAt }: Body): readonly CompiledZone[] {
+  return level.zones.filter((_, i) => s[zonesAt + i] === 1);
 }
 
 /** What the zones that the body is known to be in make of its motion. */
@@ -116,6 +124,7 @@ export function cutWhereZonesChange(body: Body): void {
   const seen = pathTo(body, 0);
   for (let i = 0; i < zones.length; i++) {
     const within = s[zonesAt + i] === 1;
+    if (body.zonesOff[i] === 1) continue;
     for (const piece of zones[i]!.pieces) {
       const x = seen[PX]!;
       const endX = xAt(seen, path[T]!);

@@ -1,3 +1,4 @@
+import { say } from './what.js';
 import { CEILING_ROLE, GROUND_ROLE, type Role, UPRIGHT_ROLE, isAtCorner, roleOf } from './roles.js';
 import { ABOVE, BESIDE, HIGH, PLANE } from '../state/touches.js';
 import { FAINT, SLACK, TIP } from '../tolerance.js';
@@ -131,7 +132,7 @@ function touchDown(body: Body, edge: number, end: number, slope: number, speed: 
   intoFrame(body, body.terrain.set[edge]!);
   describe(body, edge, end, s[X]!, ground);
   const level = (s[Y] = ground[FEET]! + 0);
-  const told = body.tell('touchdown');
+  const told = say(body, body.tell('touchdown'), edge);
   told.speed = speed;
   told.fallen = s[HIGHEST]! > level ? s[HIGHEST]! - level : 0;
   s[LOCK_FOR] = 0;

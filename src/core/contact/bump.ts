@@ -1,3 +1,4 @@
+import { say } from './what.js';
 import { FAINT, SAME_TOUCH } from '../tolerance.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
@@ -12,7 +13,7 @@ export function bump(body: Body, edge: number, side: 'head' | 'left' | 'right', 
   if (again && (last === edge || terrain.next[last] === edge || terrain.prev[last] === edge)) return;
   s[BUMPED] = edge + 1;
   s[BUMPED_AT] = clock[NOW]!;
-  const told = body.tell('bump');
+  const told = say(body, body.tell('bump'), edge);
   told.side = side;
   told.speed = speed;
 }

@@ -1,3 +1,4 @@
+import { say } from './what.js';
 import { OPPOSITE } from '../state/touches.js';
 import { FALLS_MORE } from '../tolerance.js';
 import { ownSpeed } from './ground.js';
@@ -5,7 +6,7 @@ import { MAY, MVX, MVY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { intoFrame, isMoving } from '../state/frame.js';
-import { COYOTE, FRAME, GROUND, LEFT_AT, PIT, RAN, SUPPORT, VX, VY } from '../state/layout.js';
+import { COYOTE, EDGE, FRAME, GROUND, LEFT_AT, PIT, RAN, SUPPORT, VX, VY } from '../state/layout.js';
 import { leaveAny } from './leave.js';
 
 /**
@@ -41,7 +42,7 @@ export function mayFly(body: Body): void {
 /** With all that it has, and a moment in which a press is still a jump from the ground. */
 function fly(body: Body): void {
   const { s, clock } = body;
-  body.tell('leave');
+  say(body, body.tell('leave'), s[EDGE]!);
   s[RAN] = ownSpeed(body);
   intoFrame(body, 0);
   leaveAny(body);

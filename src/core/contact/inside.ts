@@ -27,7 +27,11 @@ export function isInsideSet(
   const { height } = hull;
   const x = worldX - near.motion[MX]!;
   const y = worldY - near.motion[MY]!;
-  findEdges(terrain, near.set, x - half, y, x + half, y + height, found);
+  box[0] = x - half;
+  box[1] = y;
+  box[2] = x + half;
+  box[3] = y + height;
+  findEdges(terrain, near.set, box, found);
   for (let i = 0; i < found.count; i++) {
     const e = found.ids[i]!;
     const form = terrain.form[e];
@@ -38,6 +42,7 @@ export function isInsideSet(
 }
 
 const found = new Found();
+const box = new Float64Array(4);
 
 /** Whether an edge passes through the body's outline, grown by a margin on every side. */
 function crosses({ hull, terrain }: Body, e: number, x: number, y: number, margin: number): boolean {
@@ -74,7 +79,10 @@ const over = new Found();
 function isCovered(near: Near, x: number, y: number): boolean {
   const { terrain } = near;
   const { x1, y1, x2, y2, kind, form, ny } = terrain;
-  findEdges(terrain, near.set, x, y, x, Infinity, over);
+  box[0] = box[2] = x;
+  box[1] = y;
+  box[3] = Infinity;
+  findEdges(terrain, near.set, box, over);
   let above = -1;
   let lowest = Infinity;
   for (let i = 0; i < over.count; i++) {

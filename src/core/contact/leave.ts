@@ -1,3 +1,4 @@
+import { say } from './what.js';
 import { BESIDE, LOW, SLANT, forget } from '../state/touches.js';
 import { CLEARS, TIP } from '../tolerance.js';
 import type { Body } from '../state/body.js';
@@ -63,7 +64,7 @@ function leaveSupport(body: Body, way: number): void {
   s[RAN] = ownSpeed(body);
   clearEnd(body, way);
   s[Y] = wasY + (s[X]! - wasAt) * before;
-  body.tell('leave');
+  say(body, body.tell('leave'), s[EDGE]!);
   leaveFrame(body, false, way);
   // What stopped it only because it stood is met anew.
   if (s[BESIDE + LOW] === -Infinity) forget(s, BESIDE);

@@ -1,3 +1,4 @@
+import { say } from './what.js';
 import { BESIDE, NY, SIDE, forget } from '../state/touches.js';
 import { HELP_APART, SLACK } from '../tolerance.js';
 import { feelBeside, isHeldBeside, topOfWall } from './sides.js';
@@ -40,7 +41,7 @@ export function liftOnto(body: Body, wall: number): boolean {
   const told = body.tell('lip');
   told.side = way > 0 ? 'right' : 'left';
   told.moved = up;
-  const landing = body.tell('touchdown');
+  const landing = say(body, body.tell('touchdown'), floor);
   landing.speed = s[LANDING] = s[VY]! < 0 ? -s[VY]! : 0;
   landing.fallen = s[HIGHEST]! > top ? s[HIGHEST]! - top : 0;
   s[X] = s[X]! + over;

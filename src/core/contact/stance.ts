@@ -1,3 +1,4 @@
+import { say } from './what.js';
 import { BESIDE, HIGH, OPPOSITE, SLANT, forget } from '../state/touches.js';
 import { MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
@@ -9,7 +10,7 @@ import { FEET, FOUND_EDGE, FOUND_END, SLOPE, type Stretch, findGround, here, str
 
 export function standBetween(body: Body, edge: number, other: number): void {
   const { s } = body;
-  const told = body.tell('touchdown');
+  const told = say(body, body.tell('touchdown'), edge);
   told.speed = s[LANDING] = -s[VY]! + 0;
   told.fallen = s[HIGHEST]! > s[Y]! ? s[HIGHEST]! - s[Y]! : 0;
   s[VX] = s[VY] = 0;

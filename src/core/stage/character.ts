@@ -1,3 +1,4 @@
+import { zonesOf } from '../body/zones.js';
 import { stridesAt } from '../body/strides.js';
 import { LASTED, TICKS, TIME } from './time.js';
 import { OWN_X, OWN_Y, SEEN_VX, SEEN_VY, SEEN_X, SEEN_Y, lookAt, lookIn, pieceAt } from '../body/sight.js';
@@ -148,6 +149,10 @@ export class Character {
   /** The surface underfoot; empty where it is plain, or there is none. */
   get surface(): string {
     return this.body.level.surfaces[surfaceUnder(this.body)]!.name;
+  }
+  /** The names of the zones that it is in. */
+  get zones(): readonly string[] {
+    return zonesOf(this.body).map(({ name }) => name);
   }
   /** The mover that carries it; empty where none does. */
   get mover(): string {

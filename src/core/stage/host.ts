@@ -1,3 +1,4 @@
+import { say } from '../contact/what.js';
 import { BESIDE, IN_THE_AIR, NX, NY, SIDE, SLANT, forget } from '../state/touches.js';
 import { letGoOfWall } from '../state/rights.js';
 import { beforeTakeoff, leavesWith } from '../abilities/control.js';
@@ -165,7 +166,7 @@ export function changeGround(body: Body): void {
   const isGone = (edge: number): boolean => edge >= 0 && !near.isThere(edge);
   for (const touch of IN_THE_AIR) if (isGone(s[touch]!)) forget(s, touch);
   if (s[SUPPORT] === GROUND && (isGone(s[EDGE]!) || s[PIT] === 1) && !standHere(body)) {
-    body.tell('leave');
+    say(body, body.tell('leave'), s[EDGE]!);
     leaveAny(body);
   }
   if (s[SUPPORT] === ON_LEDGE || s[SUPPORT] === ON_WALL) leaveAny(body);

@@ -1,3 +1,4 @@
+import { say } from '../contact/what.js';
 import { forgetSet } from '../state/touches.js';
 import { startFreeing } from '../body/push-out.js';
 import { isInside } from '../contact/inside.js';
@@ -110,7 +111,7 @@ export function putMover(
     forgetSet(s, terrain, set);
     const held = s[EDGE]! >= 0 && terrain.set[s[EDGE]!] === set;
     if (s[SUPPORT] === GROUND && held && !standHere(body)) {
-      body.tell('leave');
+      say(body, body.tell('leave'), s[EDGE]!);
       leaveAny(body);
     } else if (s[SUPPORT] !== GROUND) leaveAny(body);
     if (isInside(body, s[X]!, s[Y]!)) startFreeing(body);

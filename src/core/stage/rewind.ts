@@ -1,4 +1,4 @@
-import type { Stage } from './stage.js';
+import type { BareStage } from './bare.js';
 
 /** The last stretch of a stage's time, to go back in. */
 export interface Rewind {
@@ -26,7 +26,10 @@ export interface Rewind {
  * @param options.rate how often `keep` is called, per second of stage time; 60 unless given
  * @throws RangeError where an option is not above 0, or both together are more than ten million snapshots
  */
-export function rewind(stage: Stage, { seconds = 60, rate = 60 }: { seconds?: number; rate?: number } = {}): Rewind {
+export function rewind(
+  stage: BareStage,
+  { seconds = 60, rate = 60 }: { seconds?: number; rate?: number } = {},
+): Rewind {
   if (!(seconds > 0)) throw new RangeError(`seconds is ${seconds}; it must be above 0`);
   if (!(rate > 0)) throw new RangeError(`rate is ${rate}; it must be above 0`);
   const most = Math.ceil(seconds * rate) + 1;

@@ -147,7 +147,7 @@ export class SnapshotCheck {
 
   /**
    * @param clockLength how many numbers are the clock's; they come first
-   * @param off how many named shapes there are: one number each
+   * @param off how many named shapes and zones there are: one number each
    * @param aims how many numbers say where the game wants its movers to be
    * @param size how many numbers are the movers', these included
    * @param cast whose states come last: how many, then of each its number and its state
@@ -173,7 +173,7 @@ export class SnapshotCheck {
     const least = this.clockLength + shapes.length + movers.length + 1;
     if (snapshot.length < least) refuseLength(snapshot, length);
     CLOCK.check(snapshot, 0, 'the clock');
-    shapes.check(snapshot, this.clockLength, 'the shapes');
+    shapes.check(snapshot, this.clockLength, 'the shapes and zones');
     movers.check(snapshot, this.clockLength + shapes.length, 'the movers');
     let at = this.clockLength + shapes.length + movers.length;
     const count = snapshot[at++]!;

@@ -82,6 +82,8 @@ export interface PastPiece {
   readonly clock: Float64Array;
 }
 
+const NO_ZONES = new Uint8Array(0);
+
 /** A hull whose height follows the body's. */
 type BodyHull = { -readonly [K in keyof Hull]: Hull[K] };
 
@@ -177,6 +179,8 @@ export class Body {
   readonly zonesAt: number;
   readonly moversAt: number;
   readonly pathAt: number;
+  /** 1 for each zone of the level that is switched off. */
+  zonesOff: Uint8Array = NO_ZONES;
   /** What the zones that it is in make of its motion: scales of gravity and top speed, and the medium's velocity, y up. */
   zoneGravity = 1;
   zonePace = 1;

@@ -40,6 +40,8 @@ export class Near {
   /** Layers that the body ignores, as bits; named shapes that are switched off. */
   ignores = 0;
   off: Uint8Array = NOTHING;
+  /** Which layers count at all, as bits. */
+  only = -1;
   /** The box last asked for: left, bottom, right, top. Empty at first. */
   readonly box = new Float64Array([1, 1, 0, 0]);
 
@@ -77,12 +79,12 @@ export class Near {
       box[0] = box[1] = -Infinity;
       box[2] = box[3] = Infinity;
     }
-    findEdges(terrain, this.set, box[0]!, box[1]!, box[2]!, box[3]!, found);
+    findEdges(terrain, this.set, box, found);
     const { ids, count } = found;
     if (count > this.ids.length) this.grow(count);
     starts.fill(0);
     this.jointCount = 0;
-    const choosy = this.ignores !== 0 || this.off.length > 0;
+    const choosy = this.ignores !== 0 || this.off.length > 0 || this.only !== -1;
     for (let i = 0; i < count; i++) if (!choosy || this.isThere(ids[i]!)) starts[terrain.kind[ids[i]!]! + 1]!++;
     for (let kind = 0; kind < KINDS; kind++) starts[kind + 1]! += starts[kind]!;
     for (let i = 0; i < count; i++)
@@ -100,7 +102,11 @@ export class Near {
   /** Whether an edge is there for this body: its layer not ignored, its shape switched on. */
   isThere(e: number): boolean {
     const { layer, shape } = this.terrain.styles[this.terrain.style[e]!]!;
-    return (layer === 0 || (this.ignores & (1 << layer)) === 0) && (shape < 0 || this.off[shape] !== 1);
+    return (
+      (layer === 0 || (this.ignores & (1 << layer)) === 0) &&
+      ((this.only >> layer) & 1) === 1 &&
+      (shape < 0 || this.off[shape] !== 1)
+    );
   }
 
   /** Whether a piece of one-way ground is being dropped through. */

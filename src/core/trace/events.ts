@@ -35,11 +35,13 @@ export interface StageEvent {
   moved: number;
   /** turned: the new facing, −1 or 1. */
   facing: number;
-  /** board, alight, pushed, crushed: the mover's name; freed, stuck, dropThrough, leave: that of the mover it had to do with, or empty. */
+  /** board, alight, pushed, crushed: the mover's name; touchdown, leave, bump, freed, stuck, dropThrough: that of the mover it had to do with, or empty. */
   mover: string;
+  /** touchdown, leave, bump: the name of the shape, empty where it has none. */
+  shape: string;
   /** crushed: what the body is pressed against: the other mover's name, or `floor`, `ceiling`, `wall`, `slope`. */
   against: string;
-  /** surface: its name; empty where it is plain. */
+  /** surface, touchdown, leave, bump: its name; empty where it is plain. */
   surface: string;
   /** enter, exit: the zone's name and tags. */
   zone: string;
@@ -51,8 +53,9 @@ export interface StageEvent {
 /** The fields that an event carries besides those that all have. */
 export const EVENT_FIELDS: Readonly<Record<string, readonly (keyof StageEvent)[]>> = {
   takeoff: ['by', 'buffered'],
-  touchdown: ['speed', 'fallen'],
-  bump: ['side', 'speed'],
+  touchdown: ['speed', 'fallen', 'shape', 'surface', 'mover'],
+  leave: ['shape', 'surface', 'mover'],
+  bump: ['side', 'speed', 'shape', 'surface', 'mover'],
   corner: ['side', 'moved'],
   lip: ['side', 'moved'],
   turned: ['facing'],
@@ -107,6 +110,7 @@ export class EventQueue {
     added.moved = 0;
     added.facing = 0;
     added.mover = '';
+    added.shape = '';
     added.against = '';
     added.surface = '';
     added.zone = '';
@@ -133,6 +137,7 @@ function blank(): StageEvent {
     moved: 0.5,
     facing: 0,
     mover: '',
+    shape: '',
     against: '',
     surface: '',
     zone: '',

@@ -1,0 +1,682 @@
+import { intoFrame } from '../state/frame.js';
+import type { Sight } from '../asking/sight.js';
+import { Cast } from './cast.js';
+import { SLACK } from '../tolerance.js';
+import { type Ability, arrange, installAbilities } from '../abilities/ability.js';
+import { abilities } from '../abilities/index.js';
+import { MOST_LAID, type HostCall } from '../input/host.js';
+import { HOST, checkDriver } from '../input/intents.js';
+import type { Opposed } from '../input/opposed.js';
+import { Recorder } from '../input/recording.js';
+import type { InputRow } from '../input/script.js';
+import { Body } from '../state/body.js';
+import { NOW } from '../state/clock.js';
+import { FACING, FIRST, IGNORES, OPPOSED_BY } from '../state/layout.js';
+import type { CompiledLevel } from '../terrain/world.js';
+import { checkBetween } from '../trace/between.js';
+import type { StageEvent } from '../trace/events.js';
+import { type Motion, compileTuning } from '../tuning/motion.js';
+import type { Tuning } from '../tuning/tuning.js';
+import { isGroup } from '../tuning/words.js';
+import { Character, type Driver } from './character.js';
+import { changeGround, layerBit, prepareCall, ruleOf } from './host.js';
+import { type StageMover, movedByGame } from './mover.js';
+import { StageMovers } from './movers.js';
+import { putAt, spotOf } from './placing.js';
+import { DrawnShapes, type StageShape } from './shapes.js';
+import { takeBack } from './snapshot.js';
+import { Telling } from './telling.js';
+import { BASE, COUNT, END, KEPT_CLOCK, LASTED, LENGTH, RATE, STAGE_CLOCK, START, TICKS, TIME } from './time.js';
+import { Play } from './play.js';
+import { SnapshotCheck } from './valid.js';
+
+export interface AddOptions {
+  /** A spawn's name, or the middle of the feet in the level's own axes; the spawn `start` unless given. */
+  at?: string | readonly [number, number];
+  /** −1 or 1; the spawn's unless given. */
+  facing?: number;
+  /** What events call it; `hero`, `hero2`, … unless given. */
+  name?: string;
+  driver?: Driver;
+  /** Abilities of the game's own, besides the built-in ones. */
+  abilities?: readonly Ability[];
+  /** Both directions held: stand still (unless given), or go the one pressed latest or first. */
+  opposed?: Opposed;
+  /** Layers of the level that it passes through. */
+  ignores?: readonly string[];
+}
+
+/** What every game needs of a running level: it owns time, terrain and characters. `tick` is the only way forward. */
+export class BareStage {
+  readonly level: CompiledLevel;
+  /** @internal */
+  protected readonly cast = new Cast();
+  private readonly bodies: readonly Body[] = this.cast.bodies;
+  private readonly telling = new Telling(this.cast);
+  private readonly clock = new Float64Array(STAGE_CLOCK);
+  /** Who was there before a tick that may fail, and how everything was that moves: of each body, and of the movers. */
+  private readonly before: Float64Array[] = [];
+  private readonly there: Body[] = [];
+  private moversBefore = new Float64Array(0);
+  /** Whether a character has abilities of the game's own, which may throw. */
+  private ownAbilities = false;
+  /** 1 for each named shape that is switched off, and for each zone. */
+  private readonly off: Uint8Array;
+  private readonly zonesOff: Uint8Array;
+  /** @internal What there is to ask about. */
+  protected readonly sight: Sight;
+  private readonly moved: StageMovers | undefined;
+  /** Whether there are movers that the game moves. */
+  private readonly hasFree: boolean;
+  private readonly play: Play;
+  private readonly checked: SnapshotCheck;
+  /** Those who are recorded. */
+  private readonly recorded: Body[] = [];
+  /** While drivers are asked. */
+  private reading = false;
+  private drawn: DrawnShapes | undefined = undefined;
+
+  /** @internal */
+  constructor(level: CompiledLevel) {
+    this.level = level;
+    this.off = new Uint8Array(level.shapes.length);
+    this.zonesOff = new Uint8Array(level.zones.length);
+    this.moved = StageMovers.of(
+      level,
+      this.bodies,
+      () => this.time,
+      (call) => this.callMover(call),
+    );
+    const { moved, off, zonesOff, cast, clock } = this;
+    this.sight = {
+      level,
+      off,
+      zonesOff,
+      moving: moved?.moving,
+      cast,
+      clock,
+    };
+    this.hasFree = moved?.moving.hasFree === true;
+    this.play = new Play(this.bodies, this.clock, this.telling, moved?.moving);
+    this.checked = new SnapshotCheck(
+      KEPT_CLOCK,
+      off.length + zonesOff.length,
+      moved?.aimCount ?? 0,
+      moved?.size ?? 0,
+      this.cast,
+    );
+  }
+
+  /** Stage time, s: n / rate after n ticks of 1 / rate. While an event handler runs, the moment of its event. */
+  get time(): number {
+    return this.clock[TIME]!;
+  }
+
+  /** Ticks since the stage began. */
+  get ticks(): number {
+    return this.clock[TICKS]!;
+  }
+
+  /** Those who are on the stage, in the order in which they came. */
+  get characters(): readonly Character[] {
+    return this.cast.characters;
+  }
+
+  /**
+   * Puts a character on the stage.
+   * It is there at once, for an event handler too.
+   * @throws TuningError where the tuning is wrong; RangeError where an option is: no such spawn, layer or rule, a name taken, no driver
+   */
+  add(tuning: Tuning | Motion, options: AddOptions = {}): Character {
+    const motion = motionOf(tuning);
+    const { at = 'start', opposed = 'still' } = options;
+    checkDriver(options.driver);
+    const spot = spotOf(this.level, at);
+    const facing = options.facing ?? spot.facing ?? 1;
+    if (facing !== 1 && facing !== -1) throw new RangeError(`facing is ${String(facing)}; it must be 1 or -1`);
+    const name = options.name ?? (this.cast.nextId === 0 ? 'hero' : `hero${this.cast.nextId + 1}`);
+    if (this.cast.named(name)) throw new RangeError(`there is a character named ${name} already`);
+    const body = this.join(name, motion, arrange(BUILT_IN, options.abilities ?? []));
+    body.s[FIRST] = facing;
+    body.s[OPPOSED_BY] = ruleOf(opposed);
+    for (const layer of options.ignores ?? []) body.s[IGNORES]! |= layerBit(this.level, layer);
+    for (const near of body.nears) near.ignores = body.s[IGNORES]!;
+    putAt(body, { ...spot, facing });
+    body.driver = options.driver;
+    return this.enter(body);
+  }
+
+  /** The body of a character. */
+  private join(name: string, motion: Motion, abilities: readonly Ability[]): Body {
+    const ySign = this.level.yPoints === 'up' ? 1 : -1;
+    const body = new Body(name, motion, this.level, ySign, this.telling.queue, abilities, this.moved?.moving);
+    installAbilities(body);
+    body.clock[NOW] = this.time;
+    for (const near of body.nears) near.off = this.off;
+    body.zonesOff = this.zonesOff;
+    body.onHost = (which, call) => {
+      if ('placeAt' in call) this.takeMover(call, which);
+      else if ('remove' in call) this.telling.ask(() => this.letGo(which, true));
+      else prepareCall(this.level, which, call)();
+    };
+    body.onCrush = (which, crush) => this.play.crush(which, crush);
+    this.ownAbilities ||= abilities.some((ability) => !BUILT_IN.includes(ability));
+    return body;
+  }
+
+  /** @param id its number, where it has one on another stage already */
+  private enter(body: Body, id?: number): Character {
+    const character = new Character(
+      body,
+      this.clock,
+      (call, then) => this.call(body, call, then),
+      (driver) => this.cast.setDriver(body, driver),
+    );
+    body.came = this.time;
+    body.cameIn = this.ticks;
+    this.cast.enter(body, character, id);
+    this.play.enter(body);
+    return character;
+  }
+
+  /**
+   * Takes a character off the stage, as it is at this moment; it can still be read. Asked by an event handler, it goes at the event's moment, when all have been
+   * told. Going back in time to before that moment brings it back.
+   * @param options.keep `false` forgets it for good, with all that it takes to bring it back (some 10 kB): for what comes and goes by the thousand. Snapshots in
+   * which it is cannot be restored then
+   * @throws RangeError where it is not on this stage
+   */
+  remove(who: Character, { keep = true }: { keep?: boolean } = {}): void {
+    const body = this.bodyOf(who);
+    if (this.telling.busy && body.driver?.hasCalls === true) return;
+    this.telling.ask(() => this.letGo(body, keep));
+  }
+
+  private letGo(body: Body, keep: boolean): void {
+    if (body.entry < 0) return;
+    body.recorder?.forgetAfter(this.time);
+    body.recorder?.call(this.time, { remove: true });
+    this.play.bring(body);
+    // It stays where it is, whatever carried it.
+    intoFrame(body, 0);
+    this.cast.leave(body, keep);
+    this.play.leave(body);
+    body.intents.count = body.nextIntent = 0;
+  }
+
+  private bodyOf(who: Character): Body {
+    const body = this.cast.bodyOf(who);
+    if (!body) throw new RangeError(`that character is not on this stage; there are ${this.names}`);
+    return body;
+  }
+
+  private get names(): string {
+    return this.bodies.map(({ name }) => name).join(', ') || 'none';
+  }
+
+  /** A stage of the same level that has not begun. */
+  protected another(): this {
+    return new BareStage(this.level) as this;
+  }
+
+  /**
+   * Another stage of the same level in the same state, with the same characters: to look ahead, or to play the same keys with other tunings. What happens
+   * there does not happen here, and nobody listens. A snapshot of this stage fits it, but for tunings that a character is given later.
+   * @param drivers who plays them there, by the names of the characters; what is held stays held
+   * @throws RangeError where there is no character of such a name
+   */
+  fork(drivers: Readonly<Record<string, Driver>> = {}): this {
+    for (const name of Object.keys(drivers))
+      if (!this.cast.named(name)) throw new RangeError(`there is no character ${name}; there are ${this.names}`);
+    const other = this.another();
+    for (const { name, motion, installed, tunings, index } of this.bodies) {
+      const abilities = installed.map(({ ability }) => ability);
+      const body = other.join(name, motion, abilities as Ability[]);
+      body.tunings.splice(0, 1, ...tunings);
+      body.driver = drivers[name];
+      body.driver?.fresh?.();
+      other.enter(body, index);
+    }
+    other.cast.nextId = this.cast.nextId;
+    other.restore(this.snapshot());
+    return other;
+  }
+
+  /**
+   * Switches a named shape off or on: a door, a crumbling plank. What stood on it falls; what is in its way when it comes back is pushed out. Asked by an
+   * event handler, it waits until all have been told.
+   * @throws RangeError where the level has no such shape
+   */
+  setShape(name: string, on: boolean): void {
+    const shape = this.level.shapes.indexOf(name);
+    if (shape < 0)
+      throw new RangeError(
+        `there is no shape ${name}; the level has ${this.level.shapes.join(', ') || 'none with a name'}`,
+      );
+    this.telling.ask(() => this.switchShape(shape, on ? 0 : 1));
+  }
+
+  private switchShape(shape: number, off: number): void {
+    if (this.off[shape] === off) return;
+    this.off[shape] = off;
+    this.play.bringAll();
+    for (const body of this.bodies) changeGround(body);
+  }
+
+  /** Whether a named shape is there. */
+  hasShape(name: string): boolean {
+    const shape = this.level.shapes.indexOf(name);
+    return shape >= 0 && this.off[shape] === 0;
+  }
+
+  /**
+   * Switches a zone off or on: a coin that is taken, a current that ends. Who is in it is told that it has left it, or come into it. Of several with one name all are
+   * meant. Asked by an event handler, it waits until all have been told.
+   * @throws RangeError where the level has no such zone
+   */
+  setZone(name: string, on: boolean): void {
+    const { zones } = this.level;
+    if (!zones.some((zone) => zone.name === name))
+      throw new RangeError(
+        `there is no zone ${name}; the level has ${zones.map((zone) => zone.name).join(', ') || 'none'}`,
+      );
+    const off = on ? 0 : 1;
+    this.telling.ask(() => {
+      let changed = false;
+      for (let i = 0; i < zones.length; i++) {
+        if (zones[i]!.name !== name || this.zonesOff[i] === off) continue;
+        this.zonesOff[i] = off;
+        changed = true;
+      }
+      if (changed) this.play.bringAll();
+    });
+  }
+
+  /** Whether a zone is there. */
+  hasZone(name: string): boolean {
+    return this.level.zones.some((zone, i) => zone.name === name && this.zonesOff[i] === 0);
+  }
+
+  /** What moves, in the order of the level. */
+  get movers(): readonly StageMover[] {
+    return this.moved?.list ?? NO_MOVERS;
+  }
+
+  /**
+   * @param name as the level has it
+   * @throws RangeError where there is no such mover
+   */
+  mover(name: string): StageMover {
+    const found = this.movers.find((mover) => mover.name === name);
+    if (!found)
+      throw new RangeError(
+        `there is no mover ${name}; the level has ${this.movers.map((mover) => mover.name).join(', ') || 'none'}`,
+      );
+    return found;
+  }
+
+  /**
+   * Everything solid, to draw: outlines in the level's own axes, each with the offset of what it belongs to. The list and its entries are used again.
+   * @param between how far into the last tick the picture is, 0 to 1 (a stepper's `between`); 1 for its end
+   * @throws RangeError where that is out of range
+   */
+  shapes(between = 1): readonly Readonly<StageShape>[] {
+    checkBetween(between);
+    const drawn = (this.drawn ??= new DrawnShapes(this.level));
+    return drawn.at(this.moved?.moving, this.off, this.time - (1 - between) * this.clock[LASTED]!);
+  }
+
+  /** A call of the game on a mover; of an event handler, it waits until all have been told. */
+  private callMover(call: HostCall): void {
+    const [name, x, y] = 'moveTo' in call ? call.moveTo : 'placeAt' in call ? call.placeAt : ['', NaN, NaN];
+    movedByGame(this.level, name, x, y);
+    if (this.telling.busy && this.bodies.some(({ driver }) => driver?.hasCalls === true)) return;
+    this.telling.ask(() => this.takeMover(call));
+  }
+
+  /** @param by whose recording it is of, where it is one */
+  private takeMover(call: HostCall, by?: Body): void {
+    const { time } = this;
+    if ('placeAt' in call) this.play.bringAll(by);
+    this.moved?.take(call, time);
+    // What is to be somewhere at a tick's end sets off at the start of the next one.
+    const from = 'moveTo' in call ? this.clock[END]! : time;
+    for (const { recorder } of this.recorded) if (by === undefined) recorder?.call(from, call);
+  }
+
+  /** Movers that were recorded to set off do so before anything moves. */
+  private replayMovers(): void {
+    for (const { intents } of this.cast.driven)
+      for (let i = 0; i < intents.count; i++)
+        if (intents.action[i] === HOST && 'moveTo' in intents.calls[i]!) this.moved!.take(intents.calls[i]!, this.time);
+  }
+
+  /**
+   * Calls `listener` for every event of every character, in order, each at its moment. What it asks of the stage acts at that moment too, once everyone has been told.
+   * @returns a function that ends it
+   * @throws RangeError where it is no function
+   */
+  listen(listener: (event: Readonly<StageEvent>) => void): () => void {
+    return this.telling.listen(listener);
+  }
+
+  /**
+   * Moves everything on by one tick. Where a driver, or an ability of the game, throws within it, the tick has not happened.
+   * @param dt length of the tick, s; above 0 and at most 10
+   * @param at when the tick starts on the drivers' clock, s; the stage's own clock unless given
+   * @throws RangeError where an argument is out of range, or an event handler, a driver or an ability calls it. What event handlers throw reaches the caller
+   * when all have been told; several errors as one AggregateError
+   */
+  tick(dt: number, at?: number): void {
+    if (!(dt > 0 && dt <= 10)) throw new RangeError(`dt is ${dt}; it must be above 0 and at most 10 seconds`);
+    if (at !== undefined && !(Math.abs(at) < Infinity))
+      throw new RangeError(`at is ${at}; it must be a moment on the drivers' clock, s`);
+    const { telling } = this;
+    if (telling.busy || this.reading)
+      throw new RangeError(
+        `tick was called by ${this.reading ? 'a driver' : telling.by}; one tick ends before the next begins`,
+      );
+    const c = this.clock;
+    this.findEnd(dt);
+    if (this.isQuiet && this.play.isQuiet()) {
+      this.pass();
+      return;
+    }
+    const mayFail = this.readDrivers(at) || this.ownAbilities;
+    if (mayFail) this.keepBefore();
+    for (let i = 0; i < this.recorded.length; i++) this.recorded[i]!.recorder?.keep(this.recorded[i]!.intents);
+    try {
+      telling.playing = true;
+      if (this.hasFree) this.beginMovers();
+      if (this.ownAbilities) this.play.wakeEager();
+      if (this.play.run()) {
+        if (this.hasFree && this.moved!.finish()) this.play.bringAll();
+        this.pass();
+      }
+      telling.playing = false;
+    } catch (error) {
+      telling.drop();
+      c[TIME] = c[START]!;
+      if (mayFail) this.undo();
+      for (const { recorder } of this.recorded) recorder?.takeBack();
+      throw error;
+    }
+    telling.complain();
+  }
+
+  /** Whether nobody is to be asked at a tick's start. */
+  private get isQuiet(): boolean {
+    return this.cast.driven.length === 0 && !this.ownAbilities && !this.hasFree;
+  }
+
+  /** The tick has been played. */
+  private pass(): void {
+    const c = this.clock;
+    c[TIME] = c[END]!;
+    c[TICKS]!++;
+    c[COUNT]!++;
+    c[LASTED] = c[END]! - c[START]!;
+  }
+
+  /** When a tick ends: at a whole multiple of its length, where it belongs to a whole rate and begins at one. */
+  private findEnd(dt: number): void {
+    const c = this.clock;
+    c[START] = c[TIME]!;
+    if (dt !== c[LENGTH]) {
+      c[BASE] = c[TIME]!;
+      c[COUNT] = 0;
+      c[LENGTH] = dt;
+      const rate = Math.floor(1 / dt + 0.5);
+      c[RATE] = Math.abs(rate * dt - 1) < 1e-12 ? rate : 0;
+    }
+    const rate = c[RATE]!;
+    if (rate === 0) {
+      c[END] = c[BASE]! + (c[COUNT]! + 1) * dt;
+      return;
+    }
+    const end = Math.floor((c[TIME]! + dt) * rate + 0.5) / rate;
+    c[END] = Math.abs(c[TIME]! + dt - end) < SLACK ? end : c[BASE]! + (c[COUNT]! + 1) / rate;
+  }
+
+  private beginMovers(): void {
+    const { [START]: start, [END]: end } = this.clock;
+    this.replayMovers();
+    if (this.moved!.begin(start!, end!)) this.play.bringAll();
+  }
+
+  /** Asks all drivers. @returns whether one of them plays calls of the game */
+  private readDrivers(at: number | undefined): boolean {
+    const c = this.clock;
+    let called = false;
+    this.reading = true;
+    try {
+      for (let i = 0; i < this.cast.driven.length; i++) {
+        const body = this.cast.driven[i]!;
+        // Two stores: one of either would be boxed.
+        if (at === undefined) body.intents.span[0] = c[START]!;
+        else body.intents.span[0] = at;
+        called = readDriver(body, this.cast.numbered(body.index)!.character, c) || called;
+        if (body.intents.count > 0) this.play.plan(body);
+      }
+    } finally {
+      this.reading = false;
+    }
+    return called;
+  }
+
+  /** Keeps what a tick may change, but for the clock, which goes on last. */
+  private keepBefore(): void {
+    const { before, bodies, moved, there } = this;
+    there.length = bodies.length;
+    for (let i = 0; i < bodies.length; i++) {
+      there[i] = bodies[i]!;
+      const { s } = bodies[i]!;
+      if (before[i]?.length !== s.length) before[i] = new Float64Array(s.length);
+      before[i]!.set(s);
+    }
+    if (moved === undefined) return;
+    if (this.moversBefore.length !== moved.size) this.moversBefore = new Float64Array(moved.size);
+    moved.save(this.moversBefore, 0);
+  }
+
+  /** The tick has not happened. */
+  private undo(): void {
+    this.moved?.load(this.moversBefore, 0, this.clock);
+    this.cast.set(this.there);
+    for (let i = 0; i < this.bodies.length; i++) takeBack(this.bodies[i]!, this.before[i]!, 0);
+    this.play.renew();
+  }
+
+  /** A call of the game on a character. Made by an event handler, it waits until all have been told; one that is wrong is refused at once. */
+  private call(body: Body, call: HostCall, then?: () => void): void {
+    if (body.entry < 0) throw new RangeError(`${body.name} is not on the stage any more`);
+    const act = prepareCall(this.level, body, call);
+    const { telling } = this;
+    if (telling.busy && body.driver?.hasCalls === true) return;
+    telling.ask(() => {
+      // It may have gone at this very moment.
+      if (body.entry < 0) return;
+      if (act.isIdle?.() === true) return;
+      this.play.bring(body);
+      const after = Math.min(body.laid, MOST_LAID);
+      act();
+      then?.();
+      // What the driver was to press later in this tick does not count.
+      if ('drive' in call) {
+        body.intents.count = body.nextIntent = 0;
+        body.recorder?.forgetAfter(this.time);
+      }
+      body.recorder?.call(this.time, after > 0 ? { ...call, after } : call);
+    });
+  }
+
+  /**
+   * Records what is asked of a character, from now on: its driver's intents and the game's calls. Played again by `script` in
+   * the same level, with the same tuning and rate, they give the same bits.
+   * @throws RangeError once there has been a tick since the character came: a recording begins at the beginning
+   */
+  record(who: Character): { rows: readonly InputRow[]; end(): void } {
+    const body = this.bodyOf(who);
+    const { came } = body;
+    if (this.time > came)
+      throw new RangeError(
+        `the stage has ticked ${this.ticks - body.cameIn} times; a recording begins before the first`,
+      );
+    const recorder = (body.recorder = new Recorder());
+    if (!this.recorded.includes(body)) this.recorded.push(body);
+    const { clock } = this;
+    const start = {
+      get rate(): number {
+        return clock[RATE]! > 0 ? clock[RATE]! : clock[LENGTH]! > 0 ? 1 / clock[LENGTH]! : 60;
+      },
+      spawn: [who.x, who.y] as const,
+      facing: body.s[FACING]!,
+      opposed: who.opposed,
+    };
+    return {
+      get rows() {
+        return [{ time: came, action: 'host', value: 0, call: { ...start } }, ...recorder.rows];
+      },
+      end: () => {
+        body.recorder = undefined;
+      },
+    };
+  }
+
+  /** How many numbers a snapshot has. */
+  get snapshotLength(): number {
+    let length = KEPT_CLOCK + this.off.length + this.zonesOff.length + (this.moved?.size ?? 0) + 1;
+    for (let i = 0; i < this.bodies.length; i++) length += 1 + this.bodies[i]!.s.length;
+    return length;
+  }
+
+  /**
+   * Everything that is not constant, as numbers; who is there, too. Drivers keep their own state.
+   * @param into an array of an earlier snapshot of this stage with the same characters, to be used again
+   */
+  snapshot(into?: Float64Array): Float64Array {
+    const length = this.snapshotLength;
+    if (into && into.length !== length)
+      throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${into.length}`);
+    const copy = into ?? new Float64Array(length);
+    for (let i = 0; i < KEPT_CLOCK; i++) copy[i] = this.clock[i]!;
+    copy.set(this.off, KEPT_CLOCK);
+    let at = KEPT_CLOCK + this.off.length;
+    copy.set(this.zonesOff, at);
+    at += this.zonesOff.length;
+    if (this.moved !== undefined) {
+      this.moved.save(copy, at);
+      at += this.moved.size;
+    }
+    copy[at++] = this.bodies.length;
+    for (let i = 0; i < this.bodies.length; i++) {
+      const { s, index } = this.bodies[i]!;
+      copy[at++] = index;
+      copy.set(s, at);
+      at += s.length;
+    }
+    return copy;
+  }
+
+  /**
+   * Goes back (or forward) to a snapshot of this stage: those are there who were. Asked by an event handler, it waits until all have been told.
+   * @throws RangeError where it is of another stage, or has a character that was removed for good, or one with a tuning that it never had here, or where one of
+   * its numbers is none, or is no number that a stage can have there. Nothing is changed then
+   */
+  restore(snapshot: Float64Array): void {
+    if (!(snapshot instanceof Float64Array)) throw new RangeError('a snapshot is a Float64Array that `snapshot` gave');
+    this.checked.check(snapshot, this.snapshotLength);
+    if (this.telling.busy) {
+      const copy = snapshot.slice();
+      this.telling.ask(() => this.takeBack(copy));
+    } else this.takeBack(snapshot);
+  }
+
+  /** Lets those be there whose numbers a snapshot has. */
+  private takeBackCast(snapshot: Float64Array, at: number): void {
+    const { bodies, cast } = this;
+    const count = snapshot[at]!;
+    let same = count === bodies.length;
+    for (let i = 0, from = at + 1; i < count; i++) {
+      const { body } = cast.numbered(snapshot[from]!)!;
+      same &&= body === bodies[i];
+      from += 1 + body.s.length;
+    }
+    if (same) return;
+    const there: Body[] = [];
+    for (let i = 0, from = at + 1; i < count; i++) {
+      there.push(cast.numbered(snapshot[from]!)!.body);
+      from += 1 + there[i]!.s.length;
+    }
+    for (const body of bodies) if (!there.includes(body)) body.intents.count = body.nextIntent = 0;
+    // What is there may have changed while they were not.
+    for (const body of there) if (body.entry < 0) for (const near of body.nears) near.forget();
+    cast.set(there);
+  }
+
+  private takeBack(snapshot: Float64Array): void {
+    const c = this.clock;
+    for (let i = 0; i < KEPT_CLOCK; i++) c[i] = snapshot[i]!;
+    c[START] = c[END] = c[TIME]!;
+    let at = KEPT_CLOCK;
+    let changed = false;
+    for (let i = 0; i < this.off.length; i++) {
+      const off = snapshot[at++]!;
+      changed ||= off !== this.off[i];
+      this.off[i] = off;
+    }
+    for (let i = 0; i < this.zonesOff.length; i++) this.zonesOff[i] = snapshot[at++]!;
+    if (this.moved !== undefined) {
+      this.moved.load(snapshot, at, c);
+      at += this.moved.size;
+    }
+    this.takeBackCast(snapshot, at++);
+    for (let i = 0; i < this.bodies.length; i++) {
+      at++;
+      const body = this.bodies[i]!;
+      if (changed) for (let k = 0; k < body.nears.length; k++) body.nears[k]!.forget();
+      takeBack(body, snapshot, at);
+      at += body.s.length;
+    }
+    this.play.renew();
+  }
+}
+
+/** A tuning, compiled or not. */
+function motionOf(tuning: Tuning | Motion): Motion {
+  return isGroup(tuning) && 'launch' in tuning ? tuning : compileTuning(tuning);
+}
+
+/**
+ * Asks the driver, and turns its moments into moments of the stage. They are whole microseconds, so that a recording of them gives the same bits again.
+ * @param clock the stage's
+ * @returns whether there are calls of the game among them
+ */
+function readDriver(body: Body, who: Character, clock: Float64Array): boolean {
+  const { driver, intents } = body;
+  intents.count = body.nextIntent = 0;
+  const from = intents.span[0]!;
+  const start = clock[START]!;
+  const end = clock[END]!;
+  intents.span[2] = start;
+  intents.span[1] = from + (end - start) - SLACK;
+  driver!.read(intents, who);
+  let latest = start;
+  let called = false;
+  for (let i = 0; i < intents.count; i++) {
+    let moment = from === start ? intents.time[i]! : intents.time[i]! - from + start;
+    if (intents.action[i] !== HOST) {
+      // Rounded down; what is late comes with the first microsecond of the tick.
+      const whole = Math.floor(moment * 1e6 + 0.01) / 1e6;
+      moment = whole < start - SLACK ? Math.ceil(start * 1e6 - 0.01) / 1e6 : whole;
+    } else called = true;
+    latest = moment > latest ? (moment < end ? moment : end) : latest;
+    intents.time[i] = latest;
+  }
+  return called;
+}
+
+const NO_MOVERS: readonly StageMover[] = [];
+
+/** The built-in abilities in their order. */
+const BUILT_IN: readonly Ability[] = Object.values(abilities);
