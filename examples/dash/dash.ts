@@ -15,6 +15,7 @@ export const dash = ability('dash', {
   },
   timers: ['active', 'wait'],
   slots: ['way', 'began'],
+  moments: ['began'],
   after: 'ledge',
   actions: ['dash'],
   events: ['dashOn', 'dashOff'],

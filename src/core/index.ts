@@ -11,6 +11,7 @@ export { stepper, type Stepper } from './stepper/stepper.js';
 export { script, type InputRow } from './input/script.js';
 export { bot, type Wants } from './input/bot.js';
 export { merged } from './input/merged.js';
+export type { Save, SavedCharacter, SavedNumber } from './stage/save.js';
 export { rewind, type Rewind } from './stage/rewind.js';
 export { startOf } from './input/recording.js';
 export { MOST_LAID, type HostCall, type RecordingStart } from './input/host.js';

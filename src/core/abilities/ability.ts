@@ -32,6 +32,10 @@ export interface AbilitySpec<O = object, T extends string = string, S extends st
   timers?: readonly T[];
   /** Numbers that are kept, and are part of snapshots; 0 at first, and after `place`. */
   slots?: readonly S[];
+  /** Those of the slots that hold a moment, s of stage time (`c.now`): in another room, which has its own time, they go on. */
+  moments?: readonly S[];
+  /** Those of the slots that hold something of the level, as a place: in another room they are 0 again. */
+  places?: readonly S[];
   /** Further actions that drivers may push. */
   actions?: readonly string[];
   /** Poses that it can show; the first is shown while it claims. The ability's own name unless given. */
@@ -96,6 +100,9 @@ export function ability<const O extends OwnSource, const T extends string = neve
     if (!NAME.test(one)) throw new RangeError(`ability ${name}: ${one} is not a name in camelCase`);
   for (const [i, one] of names.entries())
     if (names.indexOf(one) !== i) throw new RangeError(`ability ${name}: ${one} is listed twice`);
+  for (const one of [...(spec.moments ?? []), ...(spec.places ?? [])])
+    if (!slots.includes(one))
+      throw new RangeError(`ability ${name}: ${one} is no slot; there are ${slots.join(', ') || 'none'}`);
   // Known from now on to drivers and scripts.
   for (const action of spec.actions ?? []) actionNumber(action);
   const poses = spec.pose === undefined ? [name] : typeof spec.pose === 'string' ? [spec.pose] : spec.pose;

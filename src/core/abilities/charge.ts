@@ -8,6 +8,7 @@ const BUT_RUN = { but: ['run'] } as const;
 export const charge = ability('charge', {
   own: ({ full }) => full.charge,
   slots: ['on', 'since', 'press'],
+  moments: ['since', 'press'],
   pose: 'charge',
   act(c, own, s) {
     if (s.on === 0) {

@@ -14,6 +14,8 @@ export const ledge = ability('ledge', {
   own: ({ full }) => full.ledge,
   timers: ['pause', 'leg'],
   slots: ['side', 'corner', 'last', 'climbing', 'hung', 'began'],
+  moments: ['hung', 'began'],
+  places: ['side', 'corner', 'last', 'climbing'],
   pose: ['hang', 'climb'],
   events: ['hang', 'unhang', 'climbed'],
   act(c, own, s) {

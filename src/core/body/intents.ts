@@ -44,7 +44,7 @@ export function dropIdle(body: Body, at: Float64Array): boolean {
 }
 
 /** Gives an action a value. */
-function setAction(body: Body, action: number, value: number): void {
+export function setAction(body: Body, action: number, value: number): void {
   const { s, clock } = body;
   const at = body.heldAt[action] ?? -1;
   if (at < 0) return;

@@ -1,3 +1,4 @@
+import { carryOver } from './rooms.js';
 import { intoFrame } from '../state/frame.js';
 import type { Sight } from '../asking/sight.js';
 import { Cast } from './cast.js';
@@ -17,8 +18,8 @@ import { checkBetween } from '../trace/between.js';
 import type { StageEvent } from '../trace/events.js';
 import { type Motion, compileTuning } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
-import { isGroup } from '../tuning/words.js';
-import { Character, type Driver } from './character.js';
+import { isGroup, showValue } from '../tuning/words.js';
+import { Character, type Driver, type Hands } from './character.js';
 import { changeGround, layerBit, prepareCall, ruleOf } from './host.js';
 import { type StageMover, movedByGame } from './mover.js';
 import { StageMovers } from './movers.js';
@@ -51,7 +52,8 @@ export class BareStage {
   readonly level: CompiledLevel;
   /** @internal */
   protected readonly cast = new Cast();
-  private readonly bodies: readonly Body[] = this.cast.bodies;
+  /** @internal */
+  protected readonly bodies: readonly Body[] = this.cast.bodies;
   private readonly telling = new Telling(this.cast);
   private readonly clock = new Float64Array(STAGE_CLOCK);
   /** Who was there before a tick that may fail, and how everything was that moves: of each body, and of the movers. */
@@ -166,17 +168,52 @@ export class BareStage {
 
   /** @param id its number, where it has one on another stage already */
   private enter(body: Body, id?: number): Character {
-    const character = new Character(
-      body,
-      this.clock,
-      (call, then) => this.call(body, call, then),
-      (driver) => this.cast.setDriver(body, driver),
-    );
+    return this.seat(body, new Character(body, this.clock, this.handsOf(body)), id);
+  }
+
+  private seat(body: Body, character: Character, id?: number): Character {
     body.came = this.time;
     body.cameIn = this.ticks;
     this.cast.enter(body, character, id);
     this.play.enter(body);
     return character;
+  }
+
+  private handsOf(body: Body): Hands {
+    return {
+      call: (call, then) => this.call(body, call, then),
+      give: (driver) => this.cast.setDriver(body, driver),
+      transfer: (to, options) => this.send(body, to, options),
+    };
+  }
+
+  /** Sends a character to another stage. */
+  private send(
+    body: Body,
+    to: BareStage,
+    { at = 'start', facing }: { at?: string | readonly [number, number]; facing?: number },
+  ): void {
+    if (!(to instanceof BareStage)) throw new RangeError(`the room is ${showValue(to)}; it must be a stage`);
+    if (to === this) throw new RangeError(`${body.name} is on that stage already; place puts it somewhere else there`);
+    if (body.entry < 0) throw new RangeError(`${body.name} is not on the stage any more`);
+    const spot = spotOf(to.level, at);
+    if (facing !== undefined && facing !== 1 && facing !== -1)
+      throw new RangeError(`facing is ${String(facing)}; it must be 1 or -1`);
+    if (to.cast.named(body.name)) throw new RangeError(`there is a character named ${body.name} in that room already`);
+    this.telling.ask(() => {
+      if (body.entry < 0) return;
+      this.play.bring(body);
+      const { character } = this.cast.numbered(body.index)!;
+      const other = to.join(body.name, body.motion, body.installed.map(({ ability }) => ability) as Ability[]);
+      other.tunings.splice(0, 1, ...body.tunings);
+      putAt(other, { ...spot, facing: facing ?? body.s[FACING]! });
+      carryOver(body, other);
+      other.driver = body.driver;
+      body.driver = undefined;
+      this.letGo(body, false);
+      character.bind(other, to.clock, to.handsOf(other));
+      to.seat(other, character);
+    });
   }
 
   /**

@@ -1,3 +1,6 @@
+import { BareStage } from './bare.js';
+import { SLACK } from '../tolerance.js';
+import type { Ability } from '../abilities/ability.js';
 import { zonesOf } from '../body/zones.js';
 import { stridesAt } from '../body/strides.js';
 import { LASTED, TICKS, TIME } from './time.js';
@@ -50,19 +53,30 @@ export interface View {
   strides: number;
 }
 
+/** What a character asks its stage for. */
+export interface Hands {
+  call(call: HostCall, then?: () => void): void;
+  give(driver: Driver | undefined): void;
+  transfer(to: BareStage, options: { at?: string | readonly [number, number]; facing?: number }): void;
+}
+
 /** A character on a stage. Numbers are those after the last tick, in the level's own axes. */
 export class Character {
   private readonly handlers = new Map<EventName, Handler[]>();
   private readonly seen: View;
 
-  /** @internal */
-  constructor(
-    private readonly body: Body,
-    /** The stage's clock: see `clock.ts`. */
-    private readonly clock: Float64Array,
-    private readonly call: (call: HostCall, then?: () => void) => void,
-    private readonly give: (driver: Driver | undefined) => void,
-  ) {
+  private body: Body;
+  private clock: Float64Array;
+  private hands: Hands;
+
+  /**
+   * @internal
+   * @param clock the stage's, see `time.ts`
+   */
+  constructor(body: Body, clock: Float64Array, hands: Hands) {
+    this.body = body;
+    this.clock = clock;
+    this.hands = hands;
     const { width, height } = body.motion;
     this.seen = {
       x: 0,
@@ -198,7 +212,7 @@ export class Character {
   drive(driver: Driver | undefined): void {
     checkDriver(driver);
     this.call({ drive: true }, () => {
-      this.give(driver);
+      this.hands.give(driver);
       driver?.fresh?.();
     });
   }
@@ -322,6 +336,51 @@ export class Character {
     seen.posePhase = posePhase(motion, seen.pose, seen.poseTime, seen.strides, s, time);
     seen.landing = s[LANDING]! < motion.cap ? s[LANDING]! / motion.cap : 1;
     return seen;
+  }
+
+  /**
+   * Goes into another room: another stage, with its motion, tuning, rights, timers, handlers and what is held; a held key goes on. Asked by an event handler, it goes at the
+   * event's moment, when all have been told. A stage that it has left cannot go back to a moment at which it was there.
+   * @param options.at a spawn's name, or the middle of the feet in that level's own axes; the spawn `start` unless given
+   * @param options.facing −1 or 1; as it faces, unless given
+   * @throws RangeError where there is no such spawn or place, or there is a character of its name
+   */
+  transfer(to: BareStage, options: { at?: string | readonly [number, number]; facing?: number } = {}): void {
+    this.hands.transfer(to, options);
+  }
+
+  /**
+   * The timers and slots of one of its abilities at this moment, as that has them; timers say what is left of them, s. The object is used again.
+   * @throws RangeError where it has no such ability
+   */
+  ability(name: string): Readonly<Record<string, number>> {
+    const { installed } = this.body;
+    const one = installed.find((each) => each.ability.name === name);
+    if (!one)
+      throw new RangeError(
+        `${this.name} has no ability ${name}; it has ${installed.map((each) => each.ability.name).join(', ')}`,
+      );
+    const { timers = [], slots = [] } = (one.ability as Ability).spec;
+    const shown = (this.shown[name] ??= {});
+    timers.forEach((timer, i) => {
+      const left = this.body.s[one.base + i]! - this.clock[TIME]!;
+      shown[timer] = left > SLACK ? left : 0;
+    });
+    slots.forEach((slot, i) => (shown[slot] = this.body.s[one.base + timers.length + i]!));
+    return shown;
+  }
+
+  private readonly shown: Record<string, Record<string, number>> = {};
+
+  /** @internal It is another body's now. */
+  bind(body: Body, clock: Float64Array, hands: Hands): void {
+    this.body = body;
+    this.clock = clock;
+    this.hands = hands;
+  }
+
+  private call(call: HostCall, then?: () => void): void {
+    this.hands.call(call, then);
   }
 
   /** @internal Calls `take` with the body whenever a piece of its motion ends. @returns a function that ends it */

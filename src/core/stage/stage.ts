@@ -1,3 +1,10 @@
+import { IGNORES, TUNED } from '../state/layout.js';
+import type { Driver } from './character.js';
+import { compileTuning } from '../tuning/motion.js';
+import { checkDriver } from '../input/intents.js';
+import type { Tuning } from '../tuning/tuning.js';
+import type { Ability } from '../abilities/ability.js';
+import { abilities } from '../abilities/index.js';
 import type { Area, Box } from '../asking/area.js';
 import { type Overlap, type OverlapList, type OverlapOptions, overlap } from '../asking/overlap.js';
 import { type RayEnd, type RayOptions, type Touch, ray } from '../asking/ray.js';
@@ -5,8 +12,9 @@ import { type SweepOptions, type Sweeper, sweep, sweeperOf } from '../asking/swe
 import { compileLevel } from '../terrain/compile.js';
 import type { WrittenLevel } from '../terrain/level.js';
 import type { CompiledLevel } from '../terrain/world.js';
-import { isGroup } from '../tuning/words.js';
+import { isGroup, showValue } from '../tuning/words.js';
 import { BareStage } from './bare.js';
+import { type Save, SAVE_VERSION, abilitiesOf, checkSave, printOf, readNumbers, savedNumbers } from './save.js';
 
 export type { AddOptions } from './bare.js';
 
@@ -51,6 +59,122 @@ export class Stage extends BareStage {
    */
   sweep(box: Box, by: readonly [number, number], options?: SweepOptions, into?: Touch): Touch | undefined {
     return sweep(this.sight, (this.sweeper ??= sweeperOf(this.sight)), box, by, options, into);
+  }
+
+  /**
+   * Everything that is not constant as plain JSON, to be kept in a file or a browser's storage, with all tunings that the characters have had. Drivers keep their own
+   * state; the level and abilities of the game's own are not in it.
+   */
+  save(): Save {
+    const snapshot = this.snapshot();
+    let at = snapshot.length - this.bodies.reduce((sum, { s }) => sum + s.length + 1, 1);
+    return {
+      apperin: 'save',
+      version: SAVE_VERSION,
+      level: printOf(this.level),
+      time: this.time,
+      stage: savedNumbers(snapshot, 0, at++),
+      next: this.cast.nextId,
+      characters: this.bodies.map(({ name, index, tunings, motion, installed, s }, i) => {
+        at++;
+        const { x, y, facing, opposed } = this.characters[i]!;
+        const { layers } = this.level;
+        return {
+          name,
+          id: index,
+          at: [x, y],
+          facing,
+          opposed,
+          ignores: layers.filter((_, k) => k > 0 && (s[IGNORES]! & (1 << k)) !== 0),
+          tunings: tunings.map(({ full }) => full),
+          tuned: tunings.indexOf(motion),
+          abilities: installed.map(({ ability }) => ability.name).filter((one) => !(one in abilities)),
+          state: savedNumbers(snapshot, at, (at += s.length)),
+        };
+      }),
+    };
+  }
+
+  /**
+   * Goes on from a save: those are there who were, with what held then held still, but by a driver that plays live. It plays on to the bit.
+   * @param drivers who plays them, by the names of the characters
+   * @param options.abilities of the game's own, which characters of the save have
+   * @param options.changed `place`: the level, a tuning's rules or the form of saves may have changed since; the characters are put where they were (out of what is solid there),
+   * with the tunings that they had, and all else begins anew
+   * @returns the stage
+   * @throws RangeError where the stage is not a new one, or saying what is wrong with the save: none at all, one of another level or version, an ability that is missing, a number
+   * that is none; TuningError where a tuning is wrong. The stage is then as it was
+   */
+  load(
+    save: Save,
+    drivers: Readonly<Record<string, Driver>> = {},
+    options: { abilities?: readonly Ability[]; changed?: 'place' } = {},
+  ): this {
+    if (this.ticks > 0 || this.bodies.length > 0)
+      throw new RangeError('a save is loaded into a new stage: one without characters that has not ticked');
+    const { changed } = options;
+    if (changed !== undefined && changed !== 'place')
+      throw new RangeError(`changed is ${showValue(changed)}; it must be place, or left out`);
+    checkSave(save);
+    for (const [name, driver] of Object.entries(drivers)) {
+      if (!save.characters.some((one) => one.name === name))
+        throw new RangeError(
+          `there is no character ${name} in the save; there are ${save.characters.map((one) => one.name).join(', ') || 'none'}`,
+        );
+      checkDriver(driver);
+    }
+    if (changed === undefined) {
+      const print = printOf(this.level);
+      if (save.version !== SAVE_VERSION)
+        throw new RangeError(
+          `the save has version ${save.version}, this is ${SAVE_VERSION}; with { changed: 'place' } the characters are put where they were`,
+        );
+      if (save.level !== print)
+        throw new RangeError(
+          `the save is of another level (${save.level}, this is ${print}); with { changed: 'place' } the characters are put where they were`,
+        );
+    }
+    try {
+      this.takeSave(save, drivers, options.abilities ?? [], changed === 'place');
+    } catch (error) {
+      for (const who of [...this.characters]) this.remove(who, { keep: false });
+      this.cast.nextId = 0;
+      throw error;
+    }
+    return this;
+  }
+
+  private takeSave(
+    save: Save,
+    drivers: Readonly<Record<string, Driver>>,
+    given: readonly Ability[],
+    placed: boolean,
+  ): void {
+    const numbers: number[] = [];
+    if (!placed) {
+      readNumbers(save.stage, 'stage', numbers);
+      numbers.push(save.characters.length);
+    }
+    save.characters.forEach((one, i) => {
+      const { name, at, facing, opposed, tunings, tuned, state, id } = one;
+      const ignores = one.ignores.filter((layer) => this.level.layers.includes(layer));
+      const motions = tunings.map((tuning) => compileTuning(tuning as Tuning));
+      const own = abilitiesOf(one, given);
+      this.cast.nextId = id;
+      const driver = drivers[name];
+      this.add(motions[tuned]!, { name, at, facing, opposed, ignores, abilities: own, ...(driver ? { driver } : {}) });
+      this.bodies[i]!.tunings.splice(0, 1, ...motions);
+      if (placed) {
+        this.bodies[i]!.s[TUNED] = tuned;
+        return;
+      }
+      numbers.push(id);
+      readNumbers(state, `characters.${i}.state`, numbers);
+    });
+    this.cast.nextId = Math.max(save.next, this.cast.nextId);
+    if (placed) return;
+    this.restore(Float64Array.from(numbers));
+    for (const who of this.characters) if (who.driver?.isLive === true) who.letGo();
   }
 }
 
