@@ -12,7 +12,7 @@ const ROOM: Level = {
   rows: ['..........', '..........', '@.....G...', '##########'],
   marks: { G: { solid: 'full', name: 'gate' } },
   zones: [{ name: 'coin', box: [3, 2, 0.5, 0.5] }],
-  spawns: { door: [8.5, 3] },
+  spawns: { door: { at: [8.5, 3] } },
 };
 const run = (stage: Stage, ticks: number): void => {
   for (let i = 0; i < ticks; i++) stage.tick(1 / 60);
@@ -142,7 +142,7 @@ describe('A save', () => {
       [{ ...save, characters: [one, one] }, 'the save has two characters named hero'],
       [state(3, null), 'characters.0.state.3 of the save is empty; it must be a number'],
       [state(3, 'NaN'), 'characters.0.state.3 of the save is "NaN"'],
-      [state(0, 'Infinity'), 'number 10 of the snapshot, of hero, is Infinity'],
+      [state(0, 'Infinity'), 'number 11 of the snapshot, of hero, is Infinity'],
       [withOne({ state: one!.state.slice(1) }), 'a snapshot of this stage has'],
       [{ ...save, stage: save.stage.map(() => -5) }, 'number 0 of the snapshot, of the clock, is -5'],
     ] as const) {
@@ -168,7 +168,7 @@ describe('A save', () => {
 describe('Another room', () => {
   it('is gone into with what is held, the motion, the tuning, the rights and the handlers', () => {
     const hall = openStage(ROOM);
-    const attic = openStage({ rows: ['..........', '@.........', '##########'], spawns: { door: [2, 2] } });
+    const attic = openStage({ rows: ['..........', '@.........', '##########'], spawns: { door: { at: [2, 2] } } });
     run(attic, 100);
     const held = {
       read: (into: { start: number; push: (at: number, action: string, value: number) => void }) =>
@@ -235,7 +235,6 @@ describe('Another room', () => {
     const attic = openStage(ROOM);
     run(attic, 77);
     const hero = hall.add({}, { abilities: [dash], driver: script(presses('right@0 dash@0.1')) });
-    let left = NaN;
     hall.listen(({ event }) => {
       if (event !== 'dashOn') return;
       expect(hall.time).to.be.closeTo(0.1, 1e-9);
@@ -244,7 +243,7 @@ describe('Another room', () => {
     run(hall, 12);
     expect(hero.ability('dash').active).to.be.closeTo(0.15, 1e-9);
     attic.tick(1 / 60);
-    left = hero.ability('dash').active!;
+    const left = hero.ability('dash').active!;
     expect(left).to.be.closeTo(0.15 - 1 / 60, 1e-9);
     const ended: string[] = [];
     hero.on('dashOff', () => ended.push('dashOff'));
