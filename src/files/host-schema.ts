@@ -21,6 +21,8 @@ const calls = {
   moveTo: z.strictObject({ moveTo: z.tuple([z.string(), z.number(), z.number()]), after }),
   placeAt: z.strictObject({ placeAt: z.tuple([z.string(), z.number(), z.number()]), after }),
   drive: z.strictObject({ drive: z.literal(true), after }),
+  freeze: z.strictObject({ freeze: z.number(), after }),
+  box: z.strictObject({ box: z.string(), on: z.boolean(), after }),
   remove: z.strictObject({ remove: z.literal(true), after }),
   rate: z.strictObject({
     rate: z.number().gt(0).lte(10000),

@@ -82,7 +82,7 @@ describe('The stepper, played with', () => {
     expect(frames(200)).to.be.within(59, 61);
     steps.speed = 2;
     expect(frames(50)).to.be.within(119, 121);
-    expect(() => (steps.speed = 0)).to.throw(RangeError, /speed is 0; it must be 0.01 to 16/);
+    expect(() => (steps.speed = -1)).to.throw(RangeError, /speed is -1; it must be 0, or 0.01 to 16/);
   });
 
   it('in slow motion draws evenly too, and hands presses to the tick that they fall into', () => {

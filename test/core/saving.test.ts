@@ -143,7 +143,7 @@ describe('A save', () => {
       [state(3, null), 'characters.0.state.3 of the save is empty; it must be a number'],
       [state(3, 'NaN'), 'characters.0.state.3 of the save is "NaN"'],
       [state(0, 'Infinity'), 'number 11 of the snapshot, of hero, is Infinity'],
-      [withOne({ state: one!.state.slice(1) }), 'a snapshot of this stage has'],
+      [withOne({ state: one!.state.slice(1) }), 'number 17 of the snapshot, of hero, is'],
       [{ ...save, stage: save.stage.map(() => -5) }, 'number 0 of the snapshot, of the clock, is -5'],
     ] as const) {
       const fresh = openStage(ROOM);

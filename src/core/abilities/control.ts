@@ -1,3 +1,4 @@
+import { boxNumber } from '../meetings/boxes.js';
 import { zonesOf } from '../body/zones.js';
 import { BESIDE, SLANT, forget } from '../state/touches.js';
 import { upperEnd } from '../contact/sides.js';
@@ -29,7 +30,7 @@ import {
 } from '../state/clock.js';
 import { turn } from '../state/facing.js';
 import { intoFrame, pathTo } from '../state/frame.js';
-import { AIRBORNE, AIR_SPENT, COYOTE, EASING, EDGE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, RAMP, SHOWS_FOR, SHOWS_FROM, SUPPORT, SUPPORTS, type Support, TAKEN, USED_PRESS, VX, VY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { AIRBORNE, AIR_SPENT, BOXES_OFF, COYOTE, EASING, EDGE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, RAMP, SHOWS_FOR, SHOWS_FROM, SUPPORT, SUPPORTS, type Support, TAKEN, USED_PRESS, VX, VY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { type JumpSource, forgetGrip, jumpSource, restoreAir } from '../state/rights.js';
 import { PX, PY, cutAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
@@ -126,6 +127,15 @@ export class Control {
     const { s, terrain } = this.body;
     if (s[SUPPORT] !== GROUND) return '';
     return terrain.oneWay[s[EDGE]!] === 1 && !findGround(this.body, s[X]!, s[Y]!, SOLID, ground) ? 'one-way' : 'solid';
+  }
+  /**
+   * Switches a box that the character carries on or off from here on, as for a blow.
+   * @throws RangeError where it carries no such box
+   */
+  setBox(box: string, on: boolean): void {
+    const bit = 1 << boxNumber(this.body, box);
+    const { s } = this.body;
+    s[BOXES_OFF] = on ? s[BOXES_OFF]! & ~bit : s[BOXES_OFF]! | bit;
   }
   /** The names of the zones that it is in. */
   get zones(): readonly string[] {

@@ -1,3 +1,4 @@
+import { isFrozen, layStill } from './freeze.js';
 import { verticalMotion } from './gravity.js';
 import { constrain } from '../contact/constrain.js';
 import { BESIDE } from '../state/touches.js';
@@ -10,7 +11,7 @@ import { rank, followed, unfollowed } from '../contact/rank.js';
 import { pressOnto } from '../contact/lip.js';
 import { tellAboard } from '../contact/riding.js';
 import type { Body } from '../state/body.js';
-import { COMES_OUT, DUE, ENDS_AT, GOES, HIT, HIT_NX, HIT_NY, KIND, LOOK_AT, NOT_LAID, NOW, POSE_AT, ROW_COUNT, ROW_START, STAYS, STEP_AT, STUCK, SUPPORT_ENDS, TICK } from '../state/clock.js'; // prettier-ignore
+import { COMES_OUT, DUE, ENDS_AT, GOES, HIT, HIT_NX, HIT_NY, KIND, LOOK_AT, NOT_LAID, NOW, POSE_AT, ROW_COUNT, ROW_START, STANDS_STILL, STAYS, STEP_AT, STUCK, SUPPORT_ENDS, TICK } from '../state/clock.js'; // prettier-ignore
 import { EDGE, FREEING, GROUND, SUPPORT, VX, VY } from '../state/layout.js';
 import { AT, T, locate } from '../sweep/path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
@@ -62,6 +63,11 @@ export function beginPiece(body: Body): void {
     if (!stays) break;
     clock[KIND] = STAYS;
     stayPut(body);
+    return ends(body);
+  }
+  if (isFrozen(body)) {
+    clock[KIND] = STANDS_STILL;
+    layStill(body);
     return ends(body);
   }
   // A body inside something solid comes out of it before it does anything else.

@@ -21,6 +21,10 @@ export type HostCall = (
   | { placeAt: readonly [string, number, number] }
   /** Another driver: what the old one held is let go of. */
   | { drive: true }
+  /** Its own time stands still for so many seconds. */
+  | { freeze: number }
+  /** A box that it carries is switched on or off. */
+  | { box: string; on: boolean }
   /** It is taken off the stage. */
   | { remove: true }
 ) & {

@@ -1,3 +1,4 @@
+import { type CarriedBox, readBoxes } from '../meetings/boxes.js';
 import { carryOver } from './rooms.js';
 import { intoFrame } from '../state/frame.js';
 import type { Sight } from '../asking/sight.js';
@@ -6,13 +7,13 @@ import { SLACK } from '../tolerance.js';
 import { type Ability, arrange, installAbilities } from '../abilities/ability.js';
 import { abilities } from '../abilities/index.js';
 import { MOST_LAID, type HostCall } from '../input/host.js';
-import { HOST, checkDriver } from '../input/intents.js';
+import { HOST, Intents, checkDriver } from '../input/intents.js';
 import type { Opposed } from '../input/opposed.js';
 import { Recorder } from '../input/recording.js';
 import type { InputRow } from '../input/script.js';
 import { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { FACING, FIRST, IGNORES, OPPOSED_BY } from '../state/layout.js';
+import { BOXES_OFF, FACING, FIRST, IGNORES, OPPOSED_BY } from '../state/layout.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { checkBetween } from '../trace/between.js';
 import type { StageEvent } from '../trace/events.js';
@@ -45,6 +46,10 @@ export interface AddOptions {
   opposed?: Opposed;
   /** Layers of the level that it passes through. */
   ignores?: readonly string[];
+  /** Boxes that it carries besides its hitbox, by name: what others may meet. */
+  boxes?: Readonly<Record<string, CarriedBox>>;
+  /** Groups that it belongs to, as `foes`: what `meet` goes by. */
+  groups?: readonly string[];
 }
 
 /** What every game needs of a running level: it owns time, terrain and characters. `tick` is the only way forward. */
@@ -54,11 +59,14 @@ export class BareStage {
   protected readonly cast = new Cast();
   /** @internal */
   protected readonly bodies: readonly Body[] = this.cast.bodies;
-  private readonly telling = new Telling(this.cast);
-  private readonly clock = new Float64Array(STAGE_CLOCK);
+  /** @internal */
+  protected readonly telling = new Telling(this.cast);
+  /** @internal */
+  protected readonly clock = new Float64Array(STAGE_CLOCK);
   /** Who was there before a tick that may fail, and how everything was that moves: of each body, and of the movers. */
   private readonly before: Float64Array[] = [];
   private readonly there: Body[] = [];
+  private metBefore: readonly number[] = [];
   private moversBefore = new Float64Array(0);
   /** Whether a character has abilities of the game's own, which may throw. */
   private ownAbilities = false;
@@ -70,13 +78,16 @@ export class BareStage {
   private readonly moved: StageMovers | undefined;
   /** Whether there are movers that the game moves. */
   private readonly hasFree: boolean;
-  private readonly play: Play;
+  /** @internal */
+  protected readonly play: Play;
   private readonly checked: SnapshotCheck;
   /** Those who are recorded. */
   private readonly recorded: Body[] = [];
   /** While drivers are asked. */
   private reading = false;
   private drawn: DrawnShapes | undefined = undefined;
+  /** Those who overlapped where this came from, while nobody here wants to know. */
+  private met: number[] = [];
 
   /** @internal */
   constructor(level: CompiledLevel) {
@@ -138,7 +149,11 @@ export class BareStage {
     if (facing !== 1 && facing !== -1) throw new RangeError(`facing is ${String(facing)}; it must be 1 or -1`);
     const name = options.name ?? (this.cast.nextId === 0 ? 'hero' : `hero${this.cast.nextId + 1}`);
     if (this.cast.named(name)) throw new RangeError(`there is a character named ${name} already`);
+    const carried = readBoxes(options.boxes ?? {}, this.level.yPoints === 'up' ? 1 : -1);
     const body = this.join(name, motion, arrange(BUILT_IN, options.abilities ?? []));
+    body.boxes = carried.boxes;
+    body.groups = [...(options.groups ?? [])];
+    body.s[BOXES_OFF] = carried.off;
     body.s[FIRST] = facing;
     body.s[OPPOSED_BY] = ruleOf(opposed);
     for (const layer of options.ignores ?? []) body.s[IGNORES]! |= layerBit(this.level, layer);
@@ -206,6 +221,8 @@ export class BareStage {
       const { character } = this.cast.numbered(body.index)!;
       const other = to.join(body.name, body.motion, body.installed.map(({ ability }) => ability) as Ability[]);
       other.tunings.splice(0, 1, ...body.tunings);
+      other.boxes = body.boxes;
+      other.groups = body.groups;
       putAt(other, { ...spot, facing: facing ?? body.s[FACING]! });
       carryOver(body, other);
       other.driver = body.driver;
@@ -266,10 +283,12 @@ export class BareStage {
     for (const name of Object.keys(drivers))
       if (!this.cast.named(name)) throw new RangeError(`there is no character ${name}; there are ${this.names}`);
     const other = this.another();
-    for (const { name, motion, installed, tunings, index } of this.bodies) {
+    for (const { name, motion, installed, tunings, index, boxes, groups } of this.bodies) {
       const abilities = installed.map(({ ability }) => ability);
       const body = other.join(name, motion, abilities as Ability[]);
       body.tunings.splice(0, 1, ...tunings);
+      body.boxes = boxes;
+      body.groups = groups;
       body.driver = drivers[name];
       body.driver?.fresh?.();
       other.enter(body, index);
@@ -405,7 +424,10 @@ export class BareStage {
    * when all have been told; several errors as one AggregateError
    */
   tick(dt: number, at?: number): void {
-    if (!(dt > 0 && dt <= 10)) throw new RangeError(`dt is ${dt}; it must be above 0 and at most 10 seconds`);
+    if (!(dt > 0 && dt <= 10))
+      throw new RangeError(
+        `dt is ${dt}; it must be above 0 and at most 10 seconds${dt > 10 && dt < 1000 ? ` (milliseconds? that is tick(${dt / 1000}))` : ''}`,
+      );
     if (at !== undefined && !(Math.abs(at) < Infinity))
       throw new RangeError(`at is ${at}; it must be a moment on the drivers' clock, s`);
     const { telling } = this;
@@ -504,6 +526,7 @@ export class BareStage {
   /** Keeps what a tick may change, but for the clock, which goes on last. */
   private keepBefore(): void {
     const { before, bodies, moved, there } = this;
+    this.metBefore = this.metNow;
     there.length = bodies.length;
     for (let i = 0; i < bodies.length; i++) {
       there[i] = bodies[i]!;
@@ -522,6 +545,7 @@ export class BareStage {
     this.cast.set(this.there);
     for (let i = 0; i < this.bodies.length; i++) takeBack(this.bodies[i]!, this.before[i]!, 0);
     this.play.renew();
+    this.play.meetings?.renew(this.metBefore);
   }
 
   /** A call of the game on a character. Made by an event handler, it waits until all have been told; one that is wrong is refused at once. */
@@ -582,7 +606,7 @@ export class BareStage {
 
   /** How many numbers a snapshot has. */
   get snapshotLength(): number {
-    let length = KEPT_CLOCK + this.off.length + this.zonesOff.length + (this.moved?.size ?? 0) + 1;
+    let length = KEPT_CLOCK + this.off.length + this.zonesOff.length + (this.moved?.size ?? 0) + 2 + this.metNow.length;
     for (let i = 0; i < this.bodies.length; i++) length += 1 + this.bodies[i]!.s.length;
     return length;
   }
@@ -612,6 +636,9 @@ export class BareStage {
       copy.set(s, at);
       at += s.length;
     }
+    const met = this.metNow;
+    copy[at++] = met.length / 4;
+    copy.set(met, at);
     return copy;
   }
 
@@ -675,7 +702,15 @@ export class BareStage {
       takeBack(body, snapshot, at);
       at += body.s.length;
     }
+    this.met = [];
+    for (let i = 4 * snapshot[at]!; i > 0; i--) this.met.push(snapshot[++at]!);
     this.play.renew();
+    this.play.meetings?.renew(this.met);
+  }
+
+  /** @internal Those who overlap at present, of those who are to meet: see `Meetings.list`. */
+  protected get metNow(): readonly number[] {
+    return this.play.meetings?.list() ?? this.met;
   }
 }
 
@@ -698,6 +733,7 @@ function readDriver(body: Body, who: Character, clock: Float64Array): boolean {
   intents.span[2] = start;
   intents.span[1] = from + (end - start) - SLACK;
   driver!.read(intents, who);
+  dropStale(intents, from - body.motion.buffer);
   let latest = start;
   let called = false;
   for (let i = 0; i < intents.count; i++) {
@@ -711,6 +747,22 @@ function readDriver(body: Body, who: Character, clock: Float64Array): boolean {
     intents.time[i] = latest;
   }
   return called;
+}
+
+/**
+ * A press that is older than presses wait, and has been let go of by now, is none: it was made in a pause. One that is still held counts.
+ * @param oldest the moment on the driver's clock before which a press is too old
+ */
+function dropStale(intents: Intents, oldest: number): void {
+  const { action, time, value, count } = intents;
+  for (let i = 0; i < count && time[i]! < oldest; i++) {
+    if (!(value[i]! > 0) || action[i] === HOST) continue;
+    for (let k = i + 1; k < count; k++)
+      if (action[k] === action[i] && value[k] === 0) {
+        if (time[k]! < oldest) value[i] = 0;
+        break;
+      }
+  }
 }
 
 const NO_MOVERS: readonly StageMover[] = [];

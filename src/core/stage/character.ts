@@ -14,7 +14,7 @@ import { type DriverOf, checkDriver } from '../input/intents.js';
 import { OPPOSED, type Opposed } from '../input/opposed.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { DEAF, EDGE, END, FACING, FRAME, GROUND, HEIGHT, LANDING, OPPOSED_BY, PHASE, PIT, POSE, POSE_SINCE, POSE_WAS, POSE_WAS_SINCE, type Phase, type PoseName, SUPPORT, SUPPORTS, type Support } from '../state/layout.js'; // prettier-ignore
+import { DEAF, EDGE, END, FACING, FRAME, FROZEN, FROZEN_SINCE, GROUND, HEIGHT, LANDING, OPPOSED_BY, PHASE, PIT, POSE, POSE_SINCE, POSE_WAS, POSE_WAS_SINCE, type Phase, type PoseName, SUPPORT, SUPPORTS, type Support } from '../state/layout.js'; // prettier-ignore
 import { jumpsLeft } from '../state/rights.js';
 import { checkBetween } from '../trace/between.js';
 import { EVENTS, type EventName, type StageEvent } from '../trace/events.js';
@@ -143,7 +143,7 @@ export class Character {
   }
   /** Seconds spent in the pose. */
   get poseTime(): number {
-    return this.clock[TIME]! - this.body.s[POSE_SINCE]!;
+    return ownTime(this.body.s, this.clock[TIME]!) - this.body.s[POSE_SINCE]!;
   }
   /** Jumps that presses could start from here without touching the ground. */
   get jumpsLeft(): number {
@@ -281,6 +281,28 @@ export class Character {
     this.call({ retune: tuning });
   }
 
+  /**
+   * Lets its own time stand still, as for the moment of a blow: it stays where it is (on what carries it) and keeps its velocity, timers and windows stand, and presses wait
+   * until it goes on.
+   * @param seconds how long from now on
+   * @throws RangeError where that is not 0 to 60
+   */
+  freeze(seconds: number): void {
+    this.call({ freeze: seconds });
+  }
+  /** Whether its own time stands still. */
+  get frozen(): boolean {
+    return this.body.s[FROZEN]! > this.clock[TIME]!;
+  }
+
+  /**
+   * Switches a box that it carries on or off.
+   * @throws RangeError where it carries no such box
+   */
+  setBox(box: string, on: boolean): void {
+    this.call({ box, on });
+  }
+
   /** Makes the character deaf to input (everything held is let go of), or listen again. */
   listen(on: boolean): void {
     this.call({ listen: on });
@@ -327,13 +349,14 @@ export class Character {
     const before = time < s[POSE_SINCE]!;
     const since = before ? s[POSE_WAS_SINCE]! : s[POSE_SINCE]!;
     seen.pose = body.poses[before ? s[POSE_WAS]! : s[POSE]!]!;
-    seen.poseTime = time > since ? time - since : 0;
+    const own = ownTime(s, time);
+    seen.poseTime = own > since ? own - since : 0;
     seen.height = s[HEIGHT]!;
     seen.width = motion.width;
     seen.stepLag = -stepLag(s, time, motion.ground.speed) * ySign + 0;
     const gone = time - piece.clock[NOW]!;
     seen.strides = stridesAt(s, piece.path, piece.clock, motion.halfStride, gone > 0 ? gone : 0);
-    seen.posePhase = posePhase(motion, seen.pose, seen.poseTime, seen.strides, s, time);
+    seen.posePhase = posePhase(motion, seen.pose, seen.poseTime, seen.strides, s, own);
     seen.landing = s[LANDING]! < motion.cap ? s[LANDING]! / motion.cap : 1;
     return seen;
   }
@@ -363,7 +386,7 @@ export class Character {
     const { timers = [], slots = [] } = (one.ability as Ability).spec;
     const shown = (this.shown[name] ??= {});
     timers.forEach((timer, i) => {
-      const left = this.body.s[one.base + i]! - this.clock[TIME]!;
+      const left = this.body.s[one.base + i]! - ownTime(this.body.s, this.clock[TIME]!);
       shown[timer] = left > SLACK ? left : 0;
     });
     slots.forEach((slot, i) => (shown[slot] = this.body.s[one.base + timers.length + i]!));
@@ -398,6 +421,11 @@ export class Character {
   handlersOf(event: EventName): readonly Handler[] | undefined {
     return this.handlers.get(event);
   }
+}
+
+/** A moment on a character's own time: while that stands still, the one since when. */
+function ownTime(s: Float64Array, time: number): number {
+  return s[FROZEN] !== 0 && time > s[FROZEN_SINCE]! ? s[FROZEN_SINCE]! : time;
 }
 
 /** The names of all events that a character can tell. */

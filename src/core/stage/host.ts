@@ -1,3 +1,5 @@
+import { freeze } from '../body/freeze.js';
+import { boxNumber } from '../meetings/boxes.js';
 import { say } from '../contact/what.js';
 import { BESIDE, IN_THE_AIR, NX, NY, SIDE, SLANT, forget } from '../state/touches.js';
 import { letGoOfWall } from '../state/rights.js';
@@ -16,7 +18,7 @@ import { MVX, MVY } from '../movers/moving.js';
 import { type Body, nearsFor } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
-import { AIR_SPENT, DEAF, EASING, EDGE, FREEING, GROUND, IGNORES, JUMPING, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, OPPOSED_BY, PIT, SUPPORT, TUNED, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
+import { AIR_SPENT, BOXES_OFF, DEAF, EASING, EDGE, FREEING, GROUND, IGNORES, JUMPING, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, OPPOSED_BY, PIT, SUPPORT, TUNED, VX, VY, X, Y } from '../state/layout.js'; // prettier-ignore
 import type { CompiledLevel } from '../terrain/world.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { type Motion, compileTuning, launchFor } from '../tuning/motion.js';
@@ -81,6 +83,16 @@ export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): P
       changeGround(body);
     };
   }
+  if ('freeze' in call) {
+    const { freeze: seconds } = call;
+    check('seconds', seconds, 0, 60);
+    return () => freeze(body, seconds);
+  }
+  if ('box' in call) {
+    const bit = 1 << boxNumber(body, call.box);
+    const { on } = call;
+    return () => void (s[BOXES_OFF] = on ? s[BOXES_OFF]! & ~bit : s[BOXES_OFF]! | bit);
+  }
   if ('oppose' in call) {
     const rule = ruleOf(call.oppose);
     return () => {
@@ -108,6 +120,8 @@ const CALLS = [
   'drive',
   'moveTo',
   'placeAt',
+  'freeze',
+  'box',
   'remove',
 ];
 

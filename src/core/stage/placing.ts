@@ -6,7 +6,7 @@ import { standHere } from '../contact/stance.js';
 import type { Body } from '../state/body.js';
 import { ENTANGLED, NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
-import { ABOARD, CORNERED, COUNTED_WALL, DEAF, EDGE, FACED_X, FACING, FALL, FALLING, FIRST, GRIP, GRIP_SIDE, GROUND, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, POSE, POSE_SINCE, RIDGE_AT, SUPPORT, TUNED, USED_PRESS, VX, VY, WANT, WANT_SINCE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { ABOARD, BOXES_OFF, CORNERED, COUNTED_WALL, DEAF, EDGE, FACED_X, FACING, FALL, FALLING, FIRST, FROZEN, FROZEN_SINCE, GRIP, GRIP_SIDE, GROUND, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, POSE, POSE_SINCE, RIDGE_AT, SUPPORT, TUNED, USED_PRESS, VX, VY, WANT, WANT_SINCE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import type { CompiledLevel } from '../terrain/world.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { showValue } from '../tuning/words.js';
@@ -48,7 +48,18 @@ export function checkPair(name: string, pair: unknown, or = ''): void {
 }
 
 /** What stays when a body is put somewhere else: how it faces, what is held, which tuning applies. */
-const KEPT_NUMBERS: readonly number[] = [FACING, FIRST, WISH, DEAF, TUNED, IGNORES, OPPOSED_BY];
+const KEPT_NUMBERS: readonly number[] = [
+  FACING,
+  FIRST,
+  WISH,
+  DEAF,
+  TUNED,
+  IGNORES,
+  OPPOSED_BY,
+  BOXES_OFF,
+  FROZEN,
+  FROZEN_SINCE,
+];
 
 /**
  * Puts a body somewhere, at rest and with all its rights, as if it had just come. Where that is inside something solid, it is pushed out.

@@ -10,6 +10,17 @@ import { Agenda } from './agenda.js';
 import type { Telling } from './telling.js';
 import { END, TICKS, TIME } from './time.js';
 
+/** What keeps who meets whom: see `meetings/meetings.ts`. */
+export interface Meets {
+  laid(body: Body): void;
+  leave(body: Body): void;
+  soonest(into: Float64Array): void;
+  isDue(by: number): boolean;
+  meetAt(now: number): void;
+  list(): number[];
+  renew(list: readonly number[]): void;
+}
+
 /**
  * What is due on a stage, earliest first, and nothing else. At one moment: movers that go on; what is told and what ends, of each body; events; what the game asks;
  * then the next pieces are laid, presses first. Of bodies, in the order in which they came. A mover that a crush stops, stops at that moment, and whatever may
@@ -28,6 +39,8 @@ export class Play {
   /** Movers that have just stopped or turned back, and for whom each of them did. */
   private readonly stopped: number[] = [];
   private readonly stoppedFor: Body[] = [];
+  /** Who meets whom, where somebody wants to know. */
+  meetings: Meets | undefined = undefined;
   /** The body whose piece is being laid. */
   private laying: Body | undefined = undefined;
 
@@ -67,6 +80,7 @@ export class Play {
       this.count--;
     }
     this.unseat(body);
+    this.meetings?.leave(body);
     this.planMovers();
   }
 
@@ -144,7 +158,9 @@ export class Play {
   /** Whether nothing is due by a moment. */
   isQuiet(): boolean {
     const end = this.clock[END]!;
-    return this.count === 0 && !(this.next[MOVERS]! <= end) && !this.agenda.isDue(end);
+    return (
+      this.count === 0 && !(this.next[MOVERS]! <= end) && !this.agenda.isDue(end) && this.meetings?.isDue(end) !== true
+    );
   }
 
   /** Those who have an ability that looks at every tick are asked at its start. */
@@ -160,6 +176,7 @@ export class Play {
     for (;;) {
       next[FIRST] = next[MOVERS]!;
       agenda.soonest(next);
+      if (this.meetings !== undefined) this.meetings.soonest(next);
       if (this.count > 0) next[FIRST] = clock[TIME]!;
       if (!(next[FIRST]! <= end)) break;
       if (next[FIRST]! > clock[TIME]!) clock[TIME] = next[FIRST]!;
@@ -172,6 +189,7 @@ export class Play {
         else this.plan(body);
         if (this.stopped.length > 0) this.wakeOthers();
       }
+      if (this.meetings !== undefined) this.meetings.meetAt(now);
       if (telling.isDue) telling.tellAt(now);
       if (this.isOver) return false;
       while (this.count > 0) {
@@ -197,6 +215,7 @@ export class Play {
     beginPiece(body);
     this.laying = undefined;
     this.plan(body);
+    if (this.meetings !== undefined) this.meetings.laid(body);
     if (this.stopped.length > 0) this.wakeOthers();
   }
 

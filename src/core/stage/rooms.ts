@@ -1,16 +1,14 @@
+import { MOMENTS } from '../state/moments.js';
 import { specOf } from '../abilities/ability.js';
 import { setAction, updateWish } from '../body/intents.js';
 import { HOST } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { AIRBORNE, AIR_SPENT, BAND, CORNERED, COYOTE, DEAF, FALL, FIRST, FOOTFALLS, FRAME, GROUND, HIGHEST, IGNORES, JUMPING, KEY, LANDED, LANDING, LAUNCHED, LEDGE_GAVE, LEFT_AT, LIPPED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, OPPOSED_BY, PHASE, POSE, POSE_SINCE, POSE_WAS, POSE_WAS_SINCE, RAMP, RAN, SHOWS_FOR, SHOWS_FROM, STRIDE, SUPPORT, TAKEN, TUNED, USED_PRESS, VX, VY, WANT, WANT_SINCE, WISH, Y } from '../state/layout.js'; // prettier-ignore
+import { AIR_SPENT, BAND, BOXES_OFF, COYOTE, DEAF, FALL, FIRST, FOOTFALLS, FRAME, GROUND, HIGHEST, IGNORES, JUMPING, KEY, LANDING, LEDGE_GAVE, LOCK_FOR, LOCK_FROM, OPPOSED_BY, PHASE, POSE, POSE_WAS, RAMP, RAN, SHOWS_FOR, STRIDE, SUPPORT, TUNED, VX, VY, WANT, WISH, Y } from '../state/layout.js'; // prettier-ignore
 import { MVX, MVY } from '../movers/moving.js';
 
 /** What goes with a body into another room: how it goes, its rights, what it shows; places and what it touches stay behind. */
-const GOES: readonly number[] = [FIRST, WISH, DEAF, TUNED, OPPOSED_BY, RAMP, BAND, JUMPING, KEY, LOCK_FOR, LOCK_FROM, COYOTE, AIR_SPENT, LEDGE_GAVE, RAN, POSE, WANT, SHOWS_FOR, LANDING, STRIDE, FOOTFALLS, POSE_WAS]; // prettier-ignore
-/** The moments among them: the other room has its own time. */
-const MOMENTS: readonly number[] = [LAUNCHED, USED_PRESS, TAKEN, AIRBORNE, LOCK_SINCE, LEFT_AT, CORNERED, LIPPED, POSE_SINCE, WANT_SINCE, SHOWS_FROM, LANDED, POSE_WAS_SINCE]; // prettier-ignore
-
+const GOES: readonly number[] = [BOXES_OFF, FIRST, WISH, DEAF, TUNED, OPPOSED_BY, RAMP, BAND, JUMPING, KEY, LOCK_FOR, LOCK_FROM, COYOTE, AIR_SPENT, LEDGE_GAVE, RAN, POSE, WANT, SHOWS_FOR, LANDING, STRIDE, FOOTFALLS, POSE_WAS]; // prettier-ignore
 /**
  * Gives a body that has just been put into another room what it had in this one: its motion, rights and timers, and what is held.
  */

@@ -20,6 +20,8 @@ export interface Save {
   stage: readonly SavedNumber[];
   /** The number that the next character would get. */
   next: number;
+  /** Those who overlap, of those who are to meet, as a snapshot has them. */
+  met: readonly number[];
   characters: readonly SavedCharacter[];
 }
 
@@ -32,6 +34,8 @@ export interface SavedCharacter {
   opposed: Opposed;
   /** Layers that it passes through. */
   ignores: readonly string[];
+  groups: readonly string[];
+  boxes: Readonly<Record<string, readonly [number, number, number, number]>>;
   /** All tunings that it has had, and which of them applies. */
   tunings: readonly FullTuning[];
   tuned: number;
@@ -99,6 +103,8 @@ export function checkSave(save: unknown): asserts save is Save {
     if (one.facing !== 1 && one.facing !== -1) throw wrong(`${where}.facing`, one.facing, '1 or -1');
     if (!(OPPOSED as readonly unknown[]).includes(one.opposed))
       throw wrong(`${where}.opposed`, one.opposed, OPPOSED.join(', '));
+    if (!Array.isArray(one.groups)) throw wrong(`${where}.groups`, one.groups, 'a list of names');
+    if (!isGroup(one.boxes)) throw wrong(`${where}.boxes`, one.boxes, 'boxes by their names');
     if (!Array.isArray(one.ignores)) throw wrong(`${where}.ignores`, one.ignores, 'a list of layers');
     if (!Array.isArray(one.tunings) || one.tunings.length === 0 || !one.tunings.every((tuning) => isGroup(tuning)))
       throw wrong(`${where}.tunings`, one.tunings, 'a list of tunings, at least one');
@@ -110,6 +116,8 @@ export function checkSave(save: unknown): asserts save is Save {
       if (!(one.id > other.id)) throw wrong(`${where}.id`, one.id, 'higher than those before it');
     }
   });
+  const { met } = save as Save;
+  if (!Array.isArray(met) || met.length % 4 !== 0) throw wrong('met', met, 'a list of four numbers for each pair');
   if (!isWhole(next)) throw wrong('next', next, 'a whole number of at least 0');
 }
 

@@ -1,5 +1,7 @@
+import { boxNumber } from '../meetings/boxes.js';
+import { Meetings, type Whom } from '../meetings/meetings.js';
 import { IGNORES, TUNED } from '../state/layout.js';
-import type { Driver } from './character.js';
+import { Character, type Driver } from './character.js';
 import { compileTuning } from '../tuning/motion.js';
 import { checkDriver } from '../input/intents.js';
 import type { Tuning } from '../tuning/tuning.js';
@@ -21,6 +23,7 @@ export type { AddOptions } from './bare.js';
 /** A running level with all that a game may ask of it. */
 export class Stage extends BareStage {
   private sweeper: Sweeper | undefined = undefined;
+  private meetings: Meetings | undefined = undefined;
 
   protected override another(): this {
     return new Stage(this.level) as this;
@@ -62,12 +65,47 @@ export class Stage extends BareStage {
   }
 
   /**
+   * Lets characters meet: from now on both are told `meet` when they come to overlap, and `part` when they no longer do, at the very moment, with the side on which
+   * the other is and how fast they came together. They still do not block each other. A snapshot has who overlaps; like listeners, what is asked here belongs to this stage
+   * alone.
+   * @param a, b a character, or the name of a group that characters belong to
+   * @param options.boxes the boxes that are to meet, of `a` and of `b`; an empty name for the hitbox; both hitboxes unless given
+   * @returns a function that ends it
+   * @throws RangeError where a character is not on this stage or carries no such box
+   */
+  meet(a: Whom, b: Whom, { boxes = ['', ''] }: { boxes?: readonly [string, string] } = {}): () => void {
+    [a, b].forEach((whom, i) => {
+      if (typeof whom === 'string') return;
+      const body = this.cast.bodyOf(whom);
+      if (!body) throw new RangeError('those who meet are characters of this stage, or groups by their names');
+      if (boxes[i] !== '') boxNumber(body, boxes[i]!);
+    });
+    const meetings = (this.meetings ??= new Meetings(this.cast, this.clock));
+    this.play.meetings = meetings;
+    return meetings.add({ a, b, boxes });
+  }
+
+  /**
+   * A character by its name.
+   * @throws RangeError where there is none
+   */
+  character(name: string): Character {
+    const found = this.characters.find((one) => one.name === name);
+    if (!found)
+      throw new RangeError(
+        `there is no character ${name}; there are ${this.characters.map((one) => one.name).join(', ') || 'none'}`,
+      );
+    return found;
+  }
+
+  /**
    * Everything that is not constant as plain JSON, to be kept in a file or a browser's storage, with all tunings that the characters have had. Drivers keep their own
    * state; the level and abilities of the game's own are not in it.
    */
   save(): Save {
     const snapshot = this.snapshot();
-    let at = snapshot.length - this.bodies.reduce((sum, { s }) => sum + s.length + 1, 1);
+    const met = this.metNow;
+    let at = snapshot.length - met.length - this.bodies.reduce((sum, { s }) => sum + s.length + 1, 2);
     return {
       apperin: 'save',
       version: SAVE_VERSION,
@@ -75,7 +113,8 @@ export class Stage extends BareStage {
       time: this.time,
       stage: savedNumbers(snapshot, 0, at++),
       next: this.cast.nextId,
-      characters: this.bodies.map(({ name, index, tunings, motion, installed, s }, i) => {
+      met: [...met],
+      characters: this.bodies.map(({ name, index, tunings, motion, installed, s, boxes, groups, ySign }, i) => {
         at++;
         const { x, y, facing, opposed } = this.characters[i]!;
         const { layers } = this.level;
@@ -87,6 +126,13 @@ export class Stage extends BareStage {
           opposed,
           ignores: layers.filter((_, k) => k > 0 && (s[IGNORES]! & (1 << k)) !== 0),
           tunings: tunings.map(({ full }) => full),
+          groups: [...groups],
+          boxes: Object.fromEntries(
+            boxes.map(({ name: box, left, bottom, right, top }) => [
+              box,
+              [left, ySign > 0 ? bottom : -top + 0, right - left, top - bottom] as const,
+            ]),
+          ),
           tuned: tunings.indexOf(motion),
           abilities: installed.map(({ ability }) => ability.name).filter((one) => !(one in abilities)),
           state: savedNumbers(snapshot, at, (at += s.length)),
@@ -156,13 +202,23 @@ export class Stage extends BareStage {
       numbers.push(save.characters.length);
     }
     save.characters.forEach((one, i) => {
-      const { name, at, facing, opposed, tunings, tuned, state, id } = one;
+      const { name, at, facing, opposed, tunings, tuned, state, id, groups, boxes } = one;
       const ignores = one.ignores.filter((layer) => this.level.layers.includes(layer));
       const motions = tunings.map((tuning) => compileTuning(tuning as Tuning));
       const own = abilitiesOf(one, given);
       this.cast.nextId = id;
       const driver = drivers[name];
-      this.add(motions[tuned]!, { name, at, facing, opposed, ignores, abilities: own, ...(driver ? { driver } : {}) });
+      this.add(motions[tuned]!, {
+        name,
+        at,
+        facing,
+        opposed,
+        ignores,
+        groups,
+        boxes,
+        abilities: own,
+        ...(driver ? { driver } : {}),
+      });
       this.bodies[i]!.tunings.splice(0, 1, ...motions);
       if (placed) {
         this.bodies[i]!.s[TUNED] = tuned;
@@ -173,6 +229,8 @@ export class Stage extends BareStage {
     });
     this.cast.nextId = Math.max(save.next, this.cast.nextId);
     if (placed) return;
+    numbers.push(save.met.length / 4);
+    readNumbers(save.met, 'met', numbers);
     this.restore(Float64Array.from(numbers));
     for (const who of this.characters) if (who.driver?.isLive === true) who.letGo();
   }

@@ -5,7 +5,7 @@ import { OPPOSED } from '../input/opposed.js';
 import { GOING, MOST_GOING, MOVER_NUMBERS, WENT_UNTIL } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { ACROSS_SET, ALONG_WITH, CLOCK_LENGTH, HIT, KIND, KINDS, MET, METS, NOW, SHOWING, STEPS_WAY, ENDS_AT, UP_PHASE, UP_SET } from '../state/clock.js'; // prettier-ignore
-import { ABOARD, AIR_SPENT, BEYOND, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, DROPS, EASE_TO, EASING, EDGE, END, FACED_X, FACED_Y, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, GRIP, GRIP_SIDE, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, POSE, POSE_WAS, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL_COYOTE, WANT, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { ABOARD, AIR_SPENT, BEYOND, BOXES_OFF, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, DROPS, EASE_TO, EASING, EDGE, END, FACED_X, FACED_Y, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, FROZEN, FROZEN_SINCE, GRIP, GRIP_SIDE, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, POSE, POSE_WAS, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL_COYOTE, WANT, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 
 /** Larger than any number that is not chosen by a game: rates, moments, s. And than any place or speed that a stage can come to. */
 const ANY = 1e18;
@@ -88,6 +88,8 @@ function makeLimits(body: Body): Limits {
     .one(0, level.surfaces.length - 1, SURFACE)
     .one(0, 15, BEYOND)
     .one(-2147483648, 2147483647, IGNORES)
+    .one(0, 1073741823, BOXES_OFF)
+    .within(0, ANY, FROZEN, FROZEN_SINCE)
     .one(0, movers, FRAME, ABOARD)
     .one(0, movers + 1, PUSHED)
     .one(0, OPPOSED.length - 1, OPPOSED_BY)
@@ -139,6 +141,8 @@ function refuseLength(snapshot: Float64Array, wanted: number): never {
 
 /** How many characters there are. */
 const COUNT = new Limits(1).one(0, 1e6, 0);
+/** One who meets another: its number, and which of its boxes. */
+const PARTY = new Limits(2).one(0, Number.MAX_SAFE_INTEGER, 0).one(-1, 29, 1);
 
 /** Says whether numbers can be a snapshot of one stage. */
 export class SnapshotCheck {
@@ -170,7 +174,7 @@ export class SnapshotCheck {
    */
   check(snapshot: Float64Array, length: number): void {
     const { shapes, movers, cast } = this;
-    const least = this.clockLength + shapes.length + movers.length + 1;
+    const least = this.clockLength + shapes.length + movers.length + 2;
     if (snapshot.length < least) refuseLength(snapshot, length);
     CLOCK.check(snapshot, 0, 'the clock');
     shapes.check(snapshot, this.clockLength, 'the shapes and zones');
@@ -194,6 +198,16 @@ export class SnapshotCheck {
         throw new RangeError(`the snapshot is of a stage on which ${name} had a tuning that it never had here`);
       at += s.length;
     }
-    if (at !== snapshot.length) refuseLength(snapshot, at);
+    if (at >= snapshot.length) refuseLength(snapshot, at + 1);
+    COUNT.check(snapshot, at, 'those who meet');
+    const end = at + 1 + 4 * snapshot[at]!;
+    if (end !== snapshot.length) refuseLength(snapshot, end);
+    for (at++; at < end; at += 2) {
+      PARTY.check(snapshot, at, 'those who meet');
+      if (!cast.numbered(snapshot[at]!))
+        throw new RangeError(
+          `number ${at} of the snapshot, of those who meet, is ${snapshot[at]}: there is none of that number`,
+        );
+    }
   }
 }

@@ -1,3 +1,4 @@
+import type { BodyBox } from '../meetings/boxes.js';
 import { ACTIONS, actionNumber } from '../input/actions.js';
 import type { HostCall } from '../input/host.js';
 import { type DriverOf, Intents } from '../input/intents.js';
@@ -100,6 +101,9 @@ export class Body {
   /** Its entry of the stage's agenda, or −1 while it is not there; and whether it is to have one. */
   entry = -1;
   isSeated = false;
+  /** The boxes that it carries besides its hitbox, and the groups that it belongs to: what others may meet. */
+  boxes: readonly BodyBox[] = [];
+  groups: readonly string[] = [];
   /** When it came, s of stage time, and before which tick. */
   came = 0;
   cameIn = 0;

@@ -80,4 +80,6 @@ export const STAYS = 2;
 export const COMES_OUT = 3;
 /** At the end of a row that has none, it waits for a moment. */
 export const STUCK = 4;
-export const KINDS = 5;
+/** Its own time stands still. */
+export const STANDS_STILL = 5;
+export const KINDS = 6;

@@ -82,74 +82,79 @@ export const IGNORES = 69;
 export const FREEING = 70;
 export const FREE_X = 71;
 export const FREE_Y = 72;
+/** Which of the boxes that it carries are switched off, as bits. */
+export const BOXES_OFF = 73;
+/** Its own time stands still until that moment, since that one; 0 while it goes on. */
+export const FROZEN = 74;
+export const FROZEN_SINCE = 75;
 
 // ——— Windows and rights. Written by `state/rights.ts`, opened where a support is left ———
 
 /** 1 from leaving an edge until the coyote jump is used or lost, and the moment of leaving. */
-export const COYOTE = 73;
-export const LEFT_AT = 74;
+export const COYOTE = 76;
+export const LEFT_AT = 77;
 /** 1 from leaving a wall until the wall coyote is used or lost, and the moment of leaving. */
-export const WALL_COYOTE = 75;
-export const LEFT_WALL_AT = 76;
+export const WALL_COYOTE = 78;
+export const LEFT_WALL_AT = 79;
 /** The wall held on to (over at least half of the body), or −1; and on which side the last one was, −1 or 1. */
-export const GRIP = 77;
-export const GRIP_SIDE = 78;
+export const GRIP = 80;
+export const GRIP_SIDE = 81;
 /** The wall whose jumps are counted, or −1, and how many of them are used. */
-export const COUNTED_WALL = 79;
-export const WALL_USED = 80;
+export const COUNTED_WALL = 82;
+export const WALL_USED = 83;
 /** How many of the counted wall's jumps have given the air jumps back. */
-export const WALL_GAVE = 81;
+export const WALL_GAVE = 84;
 /** 1 once a ledge has given the air jumps back, until the next ground. */
-export const LEDGE_GAVE = 82;
+export const LEDGE_GAVE = 85;
 /** Air jumps spent since they were last restored; below 0 where more were allowed. */
-export const AIR_SPENT = 83;
+export const AIR_SPENT = 86;
 /** Moments of the last corner correction and the last lip assist. */
-export const CORNERED = 84;
-export const LIPPED = 85;
+export const CORNERED = 87;
+export const LIPPED = 88;
 /** How fast it went along the ground on its own feet when it left that, units/s. */
-export const RAN = 86;
+export const RAN = 89;
 
 // ——— What is asked. Written by `body/intents.ts` ———
 
 /** The way the keys ask for: −1 to 1. */
-export const WISH = 87;
+export const WISH = 90;
 /** Which direction was pressed first while both are held: −1 or 1. */
-export const FIRST = 88;
+export const FIRST = 91;
 /** 1 while deaf to input. */
-export const DEAF = 89;
+export const DEAF = 92;
 /** Which way to go with both held: an index into `OPPOSED`. */
-export const OPPOSED_BY = 90;
+export const OPPOSED_BY = 93;
 /** Which of the tunings that the character has had applies. */
-export const TUNED = 91;
+export const TUNED = 94;
 
 // ——— Poses and pictures. Written by `body/poses.ts` ———
 
 /** The pose shown, since when; the one that wants to be shown, since when. */
-export const POSE = 92;
-export const POSE_SINCE = 93;
-export const WANT = 94;
-export const WANT_SINCE = 95;
+export const POSE = 95;
+export const POSE_SINCE = 96;
+export const WANT = 97;
+export const WANT_SINCE = 98;
 /** Since when what the pose shows goes on, s of stage time, and how long it lasts, s; 0 where that is not known. */
-export const SHOWS_FROM = 96;
-export const SHOWS_FOR = 97;
+export const SHOWS_FROM = 99;
+export const SHOWS_FOR = 100;
 /** Moment of the last touchdown. */
-export const LANDED = 98;
+export const LANDED = 101;
 /** The speed of the last touchdown, units/s. */
-export const LANDING = 99;
+export const LANDING = 102;
 /** Distance run since the last footfall, units; and how many there were since the body last stood still. */
-export const STRIDE = 100;
-export const FOOTFALLS = 101;
+export const STRIDE = 103;
+export const FOOTFALLS = 104;
 /** The last step: how far it moved the body up, units, and when. */
-export const STEP = 102;
-export const STEPPED = 103;
+export const STEP = 105;
+export const STEPPED = 106;
 /** The pose shown before the present one, and since when. */
-export const POSE_WAS = 104;
-export const POSE_WAS_SINCE = 105;
+export const POSE_WAS = 107;
+export const POSE_WAS_SINCE = 108;
 
 // ——— Actions ———
 
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 106;
+export const HELD_ACTIONS = 109;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */

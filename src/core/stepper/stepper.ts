@@ -4,7 +4,7 @@ export interface Stepper {
   readonly rate: number;
   /** How far the picture is into the tick after the last one, 0 to 1. */
   readonly between: number;
-  /** Seconds of the stage for each second of the clock: 1, or less for slow motion. 0.01 to 16. */
+  /** Seconds of the stage for each second of the clock: 1, or less for slow motion; 0 is a pause. 0, or 0.01 to 16. */
   speed: number;
   /** While it is true no ticks are due; going on, nothing is caught up with. */
   paused: boolean;
@@ -35,6 +35,9 @@ export function stepper({ rate, atMost = 8 }: { rate: number; atMost?: number })
   let latest = NaN;
   let speed = 1;
   let paused = false;
+  /** How often in a row the clock has leapt by more than a second. */
+  let leaps = 0;
+  let warned = false;
   /** From here on ticks are counted anew, with as much of the next one gone as there is now. */
   const beginAnew = (now: number): void => {
     origin = now - between / (rate * speed);
@@ -49,10 +52,13 @@ export function stepper({ rate, atMost = 8 }: { rate: number; atMost?: number })
       return speed;
     },
     set speed(value) {
-      if (!(value >= 0.01 && value <= 16)) throw new RangeError(`speed is ${value}; it must be 0.01 to 16`);
+      if (value !== 0 && !(value >= 0.01 && value <= 16))
+        throw new RangeError(`speed is ${value}; it must be 0, or 0.01 to 16`);
       if (value === speed) return;
+      // As after a pause, the next run sets the clock again.
+      if (speed === 0) latest = NaN;
       speed = value;
-      if (!Number.isNaN(latest)) beginAnew(latest);
+      if (speed > 0 && !Number.isNaN(latest)) beginAnew(latest);
     },
     get paused() {
       return paused;
@@ -64,7 +70,15 @@ export function stepper({ rate, atMost = 8 }: { rate: number; atMost?: number })
     },
     run(now, tick) {
       checkNow(now);
-      if (paused) return 0;
+      if (paused || speed === 0) return 0;
+      leaps = now - latest > 1 ? leaps + 1 : 0;
+      // Ten minutes out of sight are one leap; milliseconds are nothing else.
+      if (leaps === 8 && !warned) {
+        warned = true;
+        warn(
+          `steps.run(${now}): the clock has leapt by more than a second eight times in a row. It takes seconds: run(now / 1000, …) for milliseconds`,
+        );
+      }
       // The first run, the first after a pause, or a clock that has gone back.
       if (!(now >= latest)) beginAnew(now);
       latest = now;
@@ -87,12 +101,17 @@ export function stepper({ rate, atMost = 8 }: { rate: number; atMost?: number })
       checkNow(now);
       tick(1 / rate, now);
       between = 1;
-      if (!paused) {
+      if (!paused && speed > 0) {
         latest = now;
         beginAnew(now);
       }
     },
   };
+}
+
+/** Where there is a console. */
+function warn(text: string): void {
+  (globalThis as { console?: { warn(text: string): void } }).console?.warn(text);
 }
 
 function checkNow(now: number): void {

@@ -1,7 +1,7 @@
 export const EVENTS = [
   'takeoff', 'apex', 'touchdown', 'leave', 'bump', 'corner', 'lip', 'cling', 'uncling', 'hang', 'unhang', 'climbed', 'glideOn',
   'glideOff', 'dropThrough', 'footfall', 'turned', 'stuck', 'freed', 'board', 'alight', 'pushed', 'crushed', 'surface', 'enter', 'exit',
-  'wrapped', 'out',
+  'wrapped', 'out', 'meet', 'part',
 ] as const; // prettier-ignore
 /** One of these, or one that an ability of the game declares. */
 export type EventName = (typeof EVENTS)[number] | (string & {});
@@ -25,11 +25,11 @@ export interface StageEvent {
   by: 'ground' | 'coyote' | 'air' | 'wall' | 'ledge' | 'charge' | 'hop' | '';
   /** takeoff: whether the press had waited. */
   buffered: boolean;
-  /** touchdown, bump: speed against what was touched, units/s. */
+  /** touchdown, bump: speed against what was touched; meet: how fast the two came together; units/s. */
   speed: number;
   /** touchdown: height lost since the highest point, units. */
   fallen: number;
-  /** bump: what was hit; corner: the way it was moved; pushed: the side it is pushed from; lip: the side it was lifted onto; wrapped, out: the side of the level. */
+  /** bump: what was hit; corner: the way it was moved; pushed: the side it is pushed from; lip: the side it was lifted onto; wrapped, out: the side of the level; meet, part: the side on which the other is. */
   side: 'head' | 'left' | 'right' | 'top' | 'bottom' | '';
   /** corner, lip: how far the body was moved, units. */
   moved: number;
@@ -41,6 +41,10 @@ export interface StageEvent {
   shape: string;
   /** crushed: what the body is pressed against: the other mover's name, or `floor`, `ceiling`, `wall`, `slope`. */
   against: string;
+  /** meet, part: the other character's name, and the boxes that it is about, empty for the hitbox: this one's and the other's. */
+  other: string;
+  box: string;
+  otherBox: string;
   /** surface, touchdown, leave, bump: its name; empty where it is plain. */
   surface: string;
   /** enter, exit: the zone's name and tags. */
@@ -71,6 +75,8 @@ export const EVENT_FIELDS: Readonly<Record<string, readonly (keyof StageEvent)[]
   exit: ['zone', 'tags'],
   wrapped: ['side'],
   out: ['side'],
+  meet: ['other', 'side', 'speed', 'box', 'otherBox'],
+  part: ['other', 'side', 'box', 'otherBox'],
 };
 
 const NO_TAGS: readonly string[] = [];
@@ -111,6 +117,9 @@ export class EventQueue {
     added.facing = 0;
     added.mover = '';
     added.shape = '';
+    added.other = '';
+    added.box = '';
+    added.otherBox = '';
     added.against = '';
     added.surface = '';
     added.zone = '';
@@ -138,6 +147,9 @@ function blank(): StageEvent {
     facing: 0,
     mover: '',
     shape: '',
+    other: '',
+    box: '',
+    otherBox: '',
     against: '',
     surface: '',
     zone: '',
