@@ -18,6 +18,13 @@ const carry = {
   'no-ledge': z.boolean().describe('no hanging from it').optional(),
 };
 
+/** What a zone does. */
+export const zoneNumbers = {
+  gravity: scale.describe('scales gravity').optional(),
+  pace: z.number().gte(0).lte(1000).describe('scales top speed').optional(),
+  current: place.describe('velocity of the medium, units/s').optional(),
+};
+
 const mark = z.strictObject({
   solid: z
     .union([z.enum(TILE_PARTS), heights, z.strictObject({ hanging: heights })])
@@ -26,6 +33,14 @@ const mark = z.strictObject({
   'one-way': z
     .union([z.literal('full'), heights])
     .describe('ground that blocks from above only: at the top of the tile, or at two heights')
+    .optional(),
+  zone: z
+    .strictObject({ tags: z.array(z.string().min(1)).optional(), ...zoneNumbers })
+    .describe('nothing solid: a zone that covers these cells, called by the name')
+    .optional(),
+  each: z
+    .boolean()
+    .describe('each cell is a shape or a zone of its own: its name with the column and row after it')
     .optional(),
   ...carry,
 });
@@ -41,13 +56,6 @@ export const surfaceSchema = z.strictObject({
     .optional(),
   jump: scale.describe('scales jump height; 1 unless given').optional(),
 });
-
-/** What a zone does. */
-export const zoneNumbers = {
-  gravity: scale.describe('scales gravity').optional(),
-  pace: z.number().gte(0).lte(1000).describe('scales top speed').optional(),
-  current: place.describe('velocity of the medium, units/s').optional(),
-};
 
 const zone = z.strictObject({
   name: z.string().min(1).optional(),

@@ -127,7 +127,7 @@ function knownKeys([group, name, part]: readonly (string | number)[]): readonly 
   if (group === undefined) return Object.keys(levelSchema.shape);
   if (group === 'bounds') return ['left', 'right', 'top', 'bottom'];
   if (name === undefined) return [];
-  if (group === 'marks') return ['solid', 'one-way', 'surface', 'layer', 'name', 'no-wall', 'no-ledge'];
+  if (group === 'marks') return ['solid', 'one-way', 'zone', 'each', 'surface', 'layer', 'name', 'no-wall', 'no-ledge'];
   if (group === 'surfaces') return ['grip', 'pace', 'flow', 'bounce', 'jump'];
   if (group === 'movers')
     return part === 'shapes'

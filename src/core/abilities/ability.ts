@@ -117,6 +117,8 @@ export function ability<const O extends OwnSource, const T extends string = neve
     poses,
     phase: spec.phase ?? poses[0] ?? name,
     size: names.length,
+    timerCount: timers.length,
+    moments: (spec.moments ?? []).map((one) => timers.length + slots.indexOf(one)),
     view: viewOf(name, timers, slots),
   };
 }

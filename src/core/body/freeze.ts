@@ -1,4 +1,3 @@
-import { specOf } from '../abilities/ability.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { EASE_END, FROZEN, FROZEN_SINCE, X, Y } from '../state/layout.js';
@@ -30,12 +29,9 @@ export function isFrozen(body: Body): boolean {
     if (at >= 0 && s[at]! >= 0) s[at] = s[at]! >= since ? clock[NOW]! : s[at]! + stood;
   }
   for (const one of body.installed) {
-    const { timers = [], slots = [], moments = [] } = specOf(one);
-    for (let i = 0; i < timers.length; i++) if (s[one.base + i]! > 0) s[one.base + i] = s[one.base + i]! + stood;
-    slots.forEach((slot, i) => {
-      const at = one.base + timers.length + i;
-      if (moments.includes(slot) && s[at] !== 0) s[at] = s[at]! + stood;
-    });
+    const { timerCount, moments } = one.ability;
+    for (let i = 0; i < timerCount; i++) if (s[one.base + i]! > 0) s[one.base + i] = s[one.base + i]! + stood;
+    for (const i of moments) if (s[one.base + i] !== 0) s[one.base + i] = s[one.base + i]! + stood;
   }
   s[FROZEN] = 0;
   return false;

@@ -58,8 +58,10 @@ export interface BodyAbility {
   readonly spec: { readonly actions?: readonly string[]; readonly events?: readonly string[] };
   readonly poses: readonly string[];
   readonly phase: string;
-  /** Numbers of state that it needs: timers, then slots. */
+  /** Numbers of state that it needs: timers, then slots. How many timers there are, and which of the numbers are slots that hold a moment. */
   readonly size: number;
+  readonly timerCount: number;
+  readonly moments: readonly number[];
   /** Gives a body's part of the state the names that the ability lists. */
   readonly view: new (s: Float64Array, clock: Float64Array, base: number) => Record<string, number>;
 }

@@ -1,8 +1,8 @@
 import { FARTHEST } from '../tuning/keys.js';
 import { showValue } from '../tuning/words.js';
 import { checkBase, checkGroup, checkNumbers, checkText } from './checks.js';
-import { EdgeList, ONE_WAY, type Style } from './edges.js';
-import { LevelError, type Mark, type WrittenLevel } from './level.js';
+import { CLOSED, EdgeList, ONE_WAY, type Style } from './edges.js';
+import { type Carry, LevelError, type Mark, type WrittenLevel, type Zone } from './level.js';
 import { Registry } from './registry.js';
 import { onGrid } from './terrain.js';
 import { BUILT_IN_MARKS, outlineOf } from './tiles.js';
@@ -28,11 +28,13 @@ export function compileLevel(level: WrittenLevel): CompiledLevel {
   const registry = new Registry(level.surfaces);
   const tiles = readMarks(level, registry);
   const { cells, marked } = readRows(rows, width, tiles);
+  const kinds = [...tiles.values()];
   // Places in internal coordinates: y up, row `height` is the line below the last row.
   const at = (column: number): number => onGrid(ox + column * tile);
   const levelAt = (row: number): number => onGrid(up ? oy + (height - row) * tile : -(oy + row * tile));
   const list = new EdgeList();
-  const grid = { cells, width, height, at, level: levelAt, tiles: [...tiles.values()] };
+  const grid = { cells, width, height, at, level: levelAt, tiles: kinds, origin: [ox, oy] as const, tile, up };
+  const alone = takeApart(cells, kinds);
   // A shape that can be switched off keeps its own faces, and so does what it touches.
   const groups = new Set(grid.tiles.map(({ style }) => registry.styles[style]!.shape));
   let partly = groups.size > 1;
@@ -42,10 +44,12 @@ export function compileLevel(level: WrittenLevel): CompiledLevel {
     partly = addParts(grid, codes, list) || partly;
     addTops(grid, codes, list);
   }
+  const apart = addApart(grid, registry, list, alone);
   const feet = marked ? (up ? oy + (height - marked.row - 1) * tile : oy + (marked.row + 1) * tile) : 0;
-  return compileWorld(level, list, registry, extent, {
+  const zones = [...(level.zones ?? []), ...zonesOf(grid, alone)];
+  return compileWorld({ ...level, zones }, list, registry, extent, {
     // Runs of whole tiles are whole already.
-    merge: partly || grid.tiles.length > 3,
+    merge: partly || apart || grid.tiles.length > 3,
     ...(marked ? { start: [ox + (marked.column + 0.5) * tile, feet] as const } : {}),
   });
 }
@@ -70,7 +74,10 @@ interface Tile {
   /** Corners, in tiles from the cell's lower left corner, y up, clockwise; of a one-way tile its left and right end. */
   points: readonly (readonly [number, number])[];
   style: number;
+  mark: Mark;
 }
+
+const NATURES = ['solid', 'one-way', 'zone'] as const;
 
 /** Cells by number (0 is empty), and where their grid lines lie. */
 interface Grid {
@@ -81,6 +88,10 @@ interface Grid {
   level: (row: number) => number;
   /** Tile k is cell number k + 1. */
   tiles: readonly Tile[];
+  /** The corner of the level, the side of a cell, and whether the level's y axis points up. */
+  origin: readonly [number, number];
+  tile: number;
+  up: boolean;
 }
 
 /** The marks that are in use, by character. */
@@ -91,9 +102,18 @@ function readMarks(level: WrittenLevel, registry: Registry): Map<string, Tile> {
     checkGroup(mark, where, 'a group of keys');
     if ([...character].length !== 1) throw new LevelError(where, `the mark ${character} must be one character`);
     if ('.@ '.includes(character)) throw new LevelError(where, `the mark ${character} has its own meaning`);
-    if ((mark.solid === undefined) === (mark['one-way'] === undefined))
-      throw new LevelError(where, `the mark ${character} must be either solid or one-way`);
-    tiles.set(character, { ...outlineOf(mark, where), style: registry.style(mark, where) });
+    if (NATURES.filter((nature) => mark[nature] !== undefined).length !== 1)
+      throw new LevelError(where, `the mark ${character} must be either solid or one-way, or a zone`);
+    if (mark.each === true && mark.name === undefined)
+      throw new LevelError(
+        `${where}.each`,
+        `the mark ${character} needs a name: each of its cells gets it, with the cell after it`,
+      );
+    if (mark.zone !== undefined) checkGroup(mark.zone, `${where}.zone`, 'a group of keys');
+    const apart = mark.each === true || mark.zone !== undefined;
+    // What each cell is called is not known yet.
+    const carry = apart ? { ...mark, name: undefined } : mark;
+    tiles.set(character, { ...outlineOf(mark, where), style: registry.style(carry as Carry, where), mark });
   };
   const own = level.marks === undefined ? {} : level.marks;
   checkGroup(own, 'marks', 'a group of named entries');
@@ -130,6 +150,91 @@ function readRows(
     }
   }
   return marked ? { cells, marked } : { cells };
+}
+
+/** Takes out of the cells those that are shapes or zones of their own. @returns where they are, and which tile each is, in turn */
+function takeApart(cells: Uint16Array, tiles: readonly Tile[]): number[] {
+  const alone: number[] = [];
+  if (!tiles.some(({ mark }) => mark.each === true || mark.zone !== undefined)) return alone;
+  for (let i = 0; i < cells.length; i++) {
+    const code = cells[i]!;
+    if (code === 0) continue;
+    const { mark } = tiles[code - 1]!;
+    if (mark.each !== true && mark.zone === undefined) continue;
+    alone.push(i, code - 1);
+    cells[i] = 0;
+  }
+  return alone;
+}
+
+/** Adds each of the cells that are shapes of their own. @returns whether there are any */
+function addApart(
+  { width, at, level, tiles }: Grid,
+  registry: Registry,
+  list: EdgeList,
+  alone: readonly number[],
+): boolean {
+  let any = false;
+  for (let k = 0; k < alone.length; k += 2) {
+    const { mark, points, oneWay } = tiles[alone[k + 1]!]!;
+    if (mark.zone !== undefined) continue;
+    any = true;
+    const column = alone[k]! % width;
+    const row = Math.floor(alone[k]! / width);
+    const style = registry.style({ ...mark, name: nameOf(mark, column, row) }, 'marks');
+    const [x0, x1, low, high] = [at(column), at(column + 1), level(row + 1), level(row)];
+    const x = (share: number): number => (share === 0 ? x0 : share === 1 ? x1 : onGrid(x0 + (x1 - x0) * share));
+    const y = (share: number): number => (share === 0 ? low : share === 1 ? high : onGrid(low + (high - low) * share));
+    const count = oneWay ? 1 : points.length;
+    for (let i = 0; i < count; i++) {
+      const [ax, ay] = points[i]!;
+      const [bx, by] = points[(i + 1) % points.length]!;
+      list.add(x(ax), y(ay), x(bx), y(by), style, oneWay ? ONE_WAY : CLOSED);
+    }
+  }
+  return any;
+}
+
+/** What a cell that is a shape or a zone of its own is called. */
+function nameOf({ name }: Mark, column: number, row: number): string {
+  return `${name} ${column},${row}`;
+}
+
+/** The zones that marks make: one for each cell, or one for all cells of a mark, in runs. */
+function zonesOf({ width, height, tiles, origin, tile, up }: Grid, alone: readonly number[]): Zone[] {
+  const zones: Zone[] = [];
+  const runs = new Map<number, [number, number, number][]>();
+  const boxOf = (column: number, row: number, count: number): [number, number, number, number] => [
+    origin[0] + column * tile,
+    up ? origin[1] + (height - row - 1) * tile : origin[1] + row * tile,
+    count * tile,
+    tile,
+  ];
+  for (let k = 0; k < alone.length; k += 2) {
+    const kind = alone[k + 1]!;
+    const { mark } = tiles[kind]!;
+    if (mark.zone === undefined) continue;
+    const column = alone[k]! % width;
+    const row = Math.floor(alone[k]! / width);
+    if (mark.each === true) {
+      zones.push({ ...mark.zone, name: nameOf(mark, column, row), box: boxOf(column, row, 1) });
+      continue;
+    }
+    const list = runs.get(kind) ?? [];
+    const last = list.at(-1);
+    if (last !== undefined && last[1] === row && last[0] + last[2] === column) last[2]++;
+    else list.push([column, row, 1]);
+    runs.set(kind, list);
+  }
+  for (const [kind, list] of runs) {
+    const { mark } = tiles[kind]!;
+    const pieces = list.map(([column, row, count]) => {
+      const [x, y, w, h] = boxOf(column, row, count);
+      return [[x, y], [x + w, y], [x + w, y + h], [x, y + h]] as const; // prettier-ignore
+    });
+    zones.push({ ...mark.zone, ...(mark.name === undefined ? {} : { name: mark.name }), pieces });
+  }
+  return zones;
 }
 
 /** The cells of one named shape, or of all that have no name: others count as empty. */

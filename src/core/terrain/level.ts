@@ -63,6 +63,10 @@ export type TilePart = (typeof TILE_PARTS)[number];
 export interface Mark extends Carry {
   solid?: TilePart | readonly [number, number] | { hanging: readonly [number, number] };
   'one-way'?: 'full' | readonly [number, number];
+  /** Or nothing solid: a zone that covers these cells, and has the mark's `name`. */
+  zone?: { tags?: readonly string[]; gravity?: number; pace?: number; current?: readonly [number, number] };
+  /** Each cell is a shape, or a zone, of its own: its name is the mark's with its column and row after it, as `brick 3,4`, counted from 0 at the top left. */
+  each?: boolean;
 }
 
 /** An area that blocks nothing: it tells when a body enters and leaves, and may change the motion in it. */

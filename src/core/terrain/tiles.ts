@@ -50,6 +50,7 @@ export function outlineOf(mark: Mark, where: string): { oneWay: boolean; full: b
       ],
     };
   }
+  if (mark.zone !== undefined) return { oneWay: false, full: true, points: [[0, 0], [0, 1], [1, 1], [1, 0]] }; // prettier-ignore
   const solid = mark.solid!;
   if (typeof solid === 'string') {
     if (!TILE_PARTS.includes(solid))

@@ -46,6 +46,7 @@ export function drawingOf(level: WrittenLevel): string {
   const marks = { ...BUILT_IN_MARKS, ...level.marks };
   const px = (x: number): number => origin[0] + x * tile;
   const py = (y: number): number => (up ? -(origin[1] + (height - y) * tile) + 0 : origin[1] + y * tile);
+  const sign = up ? -1 : 1;
   const shapes: string[] = [];
   let start: string | undefined;
   rows.forEach((text, row) => {
@@ -55,6 +56,22 @@ export function drawingOf(level: WrittenLevel): string {
       if (character === '@' && start === undefined)
         start = `  <circle class="spawn" id="start" cx="${px(column + 0.5)}" cy="${py(row + 1)}" r="${tile / 8}"/>`;
       if (!mark) {
+        column++;
+        continue;
+      }
+      if (mark.zone !== undefined || mark.each === true) {
+        // Each cell by itself: in a drawing they are shapes and zones like any other.
+        const name = mark.each === true ? `${mark.name} ${column},${row}` : mark.name;
+        const points = corners(mark, 1).map(([x, y]) => `${px(column + x)},${py(row + y)}`);
+        if (mark.zone !== undefined) {
+          const y = up ? origin[1] + (height - row - 1) * tile : origin[1] + row * tile;
+          shapes.push(...zoneShapes({ ...mark.zone, ...(name === undefined ? {} : { name }), box: [px(column), y, tile, tile] }, sign)); // prettier-ignore
+        } else
+          shapes.push(
+            mark['one-way'] === undefined
+              ? `  <polygon class="solid" points="${points.join(' ')}"${carried({ ...mark, ...(name === undefined ? {} : { name }) })}/>`
+              : `  <polyline class="one-way" points="${points.join(' ')}"${carried({ ...mark, ...(name === undefined ? {} : { name }) })}/>`,
+          );
         column++;
         continue;
       }
@@ -77,7 +94,6 @@ export function drawingOf(level: WrittenLevel): string {
       column += run;
     }
   });
-  const sign = up ? -1 : 1;
   for (const [name, written] of Object.entries(level.spawns ?? {})) {
     const spawn = spawnOf(written);
     if (name === 'start') start = undefined;
