@@ -8,6 +8,8 @@
 /** Of every window, and how close to the end of a tick something belongs to the next: far below a microsecond, which stamps are whole ones of; far above what
  * sums of a day's ticks lose. */
 export const SLACK = 1e-9;
+/** A press that reaches the stage so late, s, was made in a pause: no hitch of a page is as long. */
+export const STALE = 0.5;
 /** Moments closer than this are one where roots of the same contact are compared: a thousand times what a root of a tick's length is off by. */
 export const SAME_MOMENT = 1e-12;
 /** The same for the clocks of movers, which are differences of stage times of up to a day. */

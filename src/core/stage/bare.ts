@@ -3,7 +3,7 @@ import { carryOver } from './rooms.js';
 import { intoFrame } from '../state/frame.js';
 import type { Sight } from '../asking/sight.js';
 import { Cast } from './cast.js';
-import { SLACK } from '../tolerance.js';
+import { SLACK, STALE } from '../tolerance.js';
 import { type Ability, arrange, installAbilities } from '../abilities/ability.js';
 import { abilities } from '../abilities/index.js';
 import { MOST_LAID, type HostCall } from '../input/host.js';
@@ -733,7 +733,7 @@ function readDriver(body: Body, who: Character, clock: Float64Array): boolean {
   intents.span[2] = start;
   intents.span[1] = from + (end - start) - SLACK;
   driver!.read(intents, who);
-  dropStale(intents, from - body.motion.buffer);
+  dropStale(intents, from - Math.max(body.motion.buffer, STALE));
   let latest = start;
   let called = false;
   for (let i = 0; i < intents.count; i++) {
@@ -750,7 +750,7 @@ function readDriver(body: Body, who: Character, clock: Float64Array): boolean {
 }
 
 /**
- * A press that is older than presses wait, and has been let go of by now, is none: it was made in a pause. One that is still held counts.
+ * A press that is older than presses wait, and than any hitch of a page, and has been let go of by now, is none: it was made in a pause. One that is still held counts.
  * @param oldest the moment on the driver's clock before which a press is too old
  */
 function dropStale(intents: Intents, oldest: number): void {
