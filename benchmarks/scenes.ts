@@ -110,6 +110,49 @@ export function scenes(say: (line: string) => void): void {
   }) / 300; // prettier-ignore
   say(`100 who all play: ${(together / apart).toFixed(2)} times each on a stage alone (aim 1.2)`);
 
+  // The same density of bodies that all meet whom they come near: what it costs goes by those.
+  const crowd = (count: number, meets: boolean): Stage => {
+    const hall: Level = {
+      rows: ['@'.padEnd(2 * count, '.'), '#'.repeat(2 * count)],
+      bounds: { left: 'wall', right: 'wall' },
+    };
+    const stage = openStage(hall);
+    for (let i = 0; i < count; i++)
+      stage.add({}, { name: `n${i}`, at: [1 + 2 * i, 1], groups: ['all'], driver: restless(0.5, i + 1) });
+    if (meets) stage.meet('all', 'all');
+    for (let i = 0; i < 1200; i++) stage.tick(DT);
+    return stage;
+  };
+  const each = (count: number, meets: boolean): number => ticksOf(crowd(count, meets), 120) / count;
+  const meeting = (count: number): string => (each(count, true) / each(count, false)).toFixed(2);
+  say(`100 who all meet whom they come near: ${meeting(100)} times as many who do not`);
+  say(`1,000 of them, in a room ten times as long: ${meeting(1000)} times as many who do not (aim: as 100)`);
+
+  const asking = warmed(stageOf(RICH, 0.3), 20_000);
+  const area = { x: 3, y: 3, width: 1, height: 1 };
+  const list = { count: 0, found: [] };
+  const hit = asking.ray([2, 2], [30, 9])!;
+  const ask = (question: (i: number) => void): number => {
+    for (let i = 0; i < 50_000; i++) question(i);
+    return (
+      least(() => {
+        for (let i = 0; i < 20_000; i++) question(i);
+      }) / 20_000
+    );
+  };
+  const overlapped = ask((i) => {
+    area.x = (i % 160) / 8;
+    asking.overlap(area, undefined, list);
+  });
+  const from: [number, number] = [0, 2];
+  const to: [number, number] = [20, 8];
+  const looked = ask((i) => {
+    from[0] = (i % 160) / 8;
+    asking.ray(from, to, undefined, hit);
+  });
+  line('a question: what overlaps a box', overlapped / bare(), '-');
+  line('a question: a ray of twenty units', looked / bare(), '-');
+
   // What an event costs, over a stage on which a driver is asked and nothing happens.
   let pieces = 0;
   const counted = openStage(RICH);

@@ -1,5 +1,6 @@
 /** The core: a running level and the characters in it. No DOM, no Node, no files, no clock of its own. */
 export { exp, ln, sine } from './elementary.js';
+export { openBare, type BareStage } from './stage/bare.js';
 export { openStage, type AddOptions, type Stage } from './stage/stage.js';
 export type { Area, Box } from './asking/area.js';
 export type { FoundKind, Overlap, OverlapList, OverlapOptions } from './asking/overlap.js';

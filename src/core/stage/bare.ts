@@ -1,3 +1,5 @@
+import { compileLevel } from '../terrain/compile.js';
+import type { WrittenLevel } from '../terrain/level.js';
 import { type CarriedBox, readBoxes } from '../meetings/boxes.js';
 import { carryOver } from './rooms.js';
 import { intoFrame } from '../state/frame.js';
@@ -514,7 +516,7 @@ export class BareStage {
         // Two stores: one of either would be boxed.
         if (at === undefined) body.intents.span[0] = c[START]!;
         else body.intents.span[0] = at;
-        called = readDriver(body, this.cast.numbered(body.index)!.character, c) || called;
+        called = readDriver(body, this.cast.players[i]!, c) || called;
         if (body.intents.count > 0) this.play.plan(body);
       }
     } finally {
@@ -769,3 +771,16 @@ const NO_MOVERS: readonly StageMover[] = [];
 
 /** The built-in abilities in their order. */
 const BUILT_IN: readonly Ability[] = Object.values(abilities);
+
+/**
+ * Opens a level to run in, without what only some games need: questions to the level (`overlap`, `ray`, `sweep`), meetings and saves. A bundle of a game that opens its levels so does not
+ * have them; all else is as `openStage` has it.
+ * @throws LevelError where the level is wrong
+ */
+export function openBare(level: WrittenLevel | CompiledLevel): BareStage {
+  return new BareStage(compiledOf(level));
+}
+
+export function compiledOf(level: WrittenLevel | CompiledLevel): CompiledLevel {
+  return isGroup(level) && 'terrain' in level ? level : compileLevel(level);
+}

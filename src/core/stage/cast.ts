@@ -11,8 +11,9 @@ export class Cast {
   /** Those who are there, in the order in which they came. */
   readonly bodies: Body[] = [];
   readonly characters: Character[] = [];
-  /** Those of them that have a driver. */
+  /** Those of them that have a driver, and as what those know them. */
   readonly driven: Body[] = [];
+  readonly players: Character[] = [];
   private readonly known = new Map<number, Member>();
   /** No number is used twice on a stage. */
   nextId = 0;
@@ -70,7 +71,11 @@ export class Cast {
   }
 
   private findDriven(): void {
-    this.driven.length = 0;
-    for (const body of this.bodies) if (body.driver !== undefined) this.driven.push(body);
+    this.driven.length = this.players.length = 0;
+    this.bodies.forEach((body, i) => {
+      if (body.driver === undefined) return;
+      this.driven.push(body);
+      this.players.push(this.characters[i]!);
+    });
   }
 }

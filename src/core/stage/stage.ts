@@ -11,11 +11,10 @@ import type { Area, Box } from '../asking/area.js';
 import { type Overlap, type OverlapList, type OverlapOptions, overlap } from '../asking/overlap.js';
 import { type RayEnd, type RayOptions, type Touch, ray } from '../asking/ray.js';
 import { type SweepOptions, type Sweeper, sweep, sweeperOf } from '../asking/sweep.js';
-import { compileLevel } from '../terrain/compile.js';
 import type { WrittenLevel } from '../terrain/level.js';
 import type { CompiledLevel } from '../terrain/world.js';
-import { isGroup, showValue } from '../tuning/words.js';
-import { BareStage } from './bare.js';
+import { showValue } from '../tuning/words.js';
+import { BareStage, compiledOf } from './bare.js';
 import { type Save, SAVE_VERSION, abilitiesOf, checkSave, printOf, readNumbers, savedNumbers } from './save.js';
 
 export type { AddOptions } from './bare.js';
@@ -241,6 +240,5 @@ export class Stage extends BareStage {
  * @throws LevelError where the level is wrong
  */
 export function openStage(level: WrittenLevel | CompiledLevel): Stage {
-  const compiled = isGroup(level) && 'terrain' in level ? level : compileLevel(level);
-  return new Stage(compiled);
+  return new Stage(compiledOf(level));
 }
