@@ -41,7 +41,7 @@ console.log(`  at rest: ${(rest / 100_000).toFixed(3)} bytes`);
 const fall = asking();
 const bytes = allocated(fall, 100_000);
 console.log(
-  `  falling: ${(bytes / 100_000).toFixed(1)} bytes, which is ${Math.round(bytes / fall.queries(100_000))} for each query of the index`,
+  `  falling, with ${(fall.queries(100_000) / 100_000).toFixed(2)} queries of the index: ${(bytes / 100_000).toFixed(1)} bytes`,
 );
 
 console.log('A large level');

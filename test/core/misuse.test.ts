@@ -566,3 +566,58 @@ describe('A level or a tuning that is none', () => {
     expect(() => stage.listen(null as never)).to.throw(RangeError, 'a listener is object; it must be a function');
   });
 });
+
+describe('Ten mistakes of a newcomer', () => {
+  const level = {
+    rows: ['@...', '####'],
+    zones: [{ name: 'coin', box: [2, 0, 1, 1] as const }],
+    spawns: { door: { at: [3, 1] as const } },
+  };
+
+  for (const [mistake, make, said] of [
+    [
+      'an event that there is not',
+      (stage: Stage) => stage.add({}).on('tuchdown', () => undefined),
+      'did you mean touchdown?',
+    ],
+    ['milliseconds for seconds', (stage: Stage) => stage.tick(16.6), 'milliseconds? that is tick(0.0166)'],
+    [
+      'a spawn that there is not',
+      (stage: Stage) => stage.add({}, { at: 'dor' }),
+      'the level has start, door (did you mean door?)',
+    ],
+    [
+      'rows that are none',
+      () => openStage({ rows: 3 } as never),
+      'rows is 3; it must be a list of texts or one block of lines',
+    ],
+    ['a number that is none', (stage: Stage) => stage.add({ jump: { height: NaN } }), 'jump.height is NaN'],
+    ['no level', () => openStage(undefined as never), 'a group of keys with rows'],
+    [
+      'two characters of a name',
+      (stage: Stage) => [stage.add({}, { name: 'foe' }), stage.add({}, { name: 'foe' })],
+      'there is a character named foe already',
+    ],
+    [
+      'an action that there is not',
+      (stage: Stage) => stage.add({}, { driver: script([{ time: 0, action: 'jmp', value: 1 }]) }),
+      'did you mean jump?',
+    ],
+    [
+      'a key that there is not',
+      (stage: Stage) => stage.add({ jump: { hight: 3 } } as never),
+      'there is no key jump.hight',
+    ],
+    ['a zone that there is not', (stage: Stage) => stage.setZone('con', false), 'did you mean coin?'],
+  ] as const)
+    it(`${mistake}: a sentence says what to do`, () => {
+      expect(() => make(openStage(level))).to.throw(said);
+    });
+
+  it('a tick in a listener: a sentence says what to do', () => {
+    const stage = openStage(level);
+    const hero = stage.add({});
+    hero.on('takeoff', () => stage.tick(1 / 60));
+    expect(() => hero.hop(1)).to.throw('tick was called by an event handler; one tick ends before the next begins');
+  });
+});

@@ -1,3 +1,4 @@
+import { listOf } from '../nearest.js';
 import { boxNumber } from '../meetings/boxes.js';
 import { zonesOf } from '../body/zones.js';
 import { BESIDE, SLANT, forget } from '../state/touches.js';
@@ -594,7 +595,7 @@ export function leavesWith(body: Body, left: StageEvent | undefined): void {
 function numberOf(action: string | number): number {
   const number = typeof action === 'number' ? action : knownAction(action);
   if (!(number >= 0 && number < actionCount()))
-    throw new RangeError(`there is no action ${action}; there are ${allActions().join(', ')}`);
+    throw new RangeError(`there is no action ${action}; there are ${listOf(allActions(), String(action))}`);
   return number;
 }
 

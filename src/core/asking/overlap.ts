@@ -1,3 +1,4 @@
+import { listOf } from '../nearest.js';
 import { TIME } from '../stage/time.js';
 import { SEEN_X, SEEN_Y, lookAt } from '../body/sight.js';
 import { MX, MY } from '../movers/moving.js';
@@ -87,7 +88,7 @@ function isShape(kind: FoundKind): boolean {
 export function checkKinds(kinds: readonly string[]): void {
   for (let i = 0; i < kinds.length; i++)
     if (!(FOUND_KINDS as readonly string[]).includes(kinds[i]!))
-      throw new RangeError(`there is no kind ${kinds[i]}; there are ${FOUND_KINDS.join(', ')}`);
+      throw new RangeError(`there is no kind ${kinds[i]}; there are ${listOf(FOUND_KINDS, kinds[i]!)}`);
 }
 
 /** What a form of edge is called. */

@@ -1,3 +1,4 @@
+import { listOf } from '../nearest.js';
 import type { Moving } from '../movers/moving.js';
 import type { Style } from '../terrain/edges.js';
 import type { CompiledLevel } from '../terrain/world.js';
@@ -35,8 +36,7 @@ export function layerBits({ layers: known }: CompiledLevel, layers: readonly str
   let bits = 0;
   for (const layer of layers) {
     const number = known.indexOf(layer);
-    if (number < 0)
-      throw new RangeError(`there is no layer ${layer}; the level has ${known.slice(1).join(', ') || 'none'}`);
+    if (number < 0) throw new RangeError(`there is no layer ${layer}; the level has ${listOf(known.slice(1), layer)}`);
     bits |= 1 << number;
   }
   return bits;

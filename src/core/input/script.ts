@@ -1,6 +1,7 @@
+import { listOf } from '../nearest.js';
 import { SLACK } from '../tolerance.js';
 import { isGroup, showValue } from '../tuning/words.js';
-import { type Action, knownAction } from './actions.js';
+import { type Action, allActions, knownAction } from './actions.js';
 import type { HostCall, RecordingStart } from './host.js';
 import { type DriverOf, HOST, stamp } from './intents.js';
 
@@ -33,7 +34,10 @@ export function script(rows: readonly InputRow[]): DriverOf<unknown> {
         throw new RangeError(`row ${i + 1}: call is ${showValue(row.call)}; a host row needs one`);
       if (row.action === 'host') return { time: row.time, action: HOST, value: 0, call: row.call, i };
       const action = knownAction(row.action);
-      if (action < 0) throw new RangeError(`row ${i + 1}: there is no action ${row.action}`);
+      if (action < 0)
+        throw new RangeError(
+          `row ${i + 1}: there is no action ${row.action}; there are ${listOf(allActions(), String(row.action))}`,
+        );
       const least = row.action === 'move' ? -1 : 0;
       if (!(row.value >= least && row.value <= 1))
         throw new RangeError(`row ${i + 1}: ${row.action} is ${row.value}; it must be ${least} to 1`);

@@ -1,3 +1,4 @@
+import { listOf } from '../nearest.js';
 import type { Body } from '../state/body.js';
 import { BOXES_OFF, FACING } from '../state/layout.js';
 import { FARTHEST } from '../tuning/keys.js';
@@ -53,7 +54,12 @@ export function readBoxes(
 export function boxNumber({ boxes, name }: Body, box: string): number {
   const found = boxes.findIndex((one) => one.name === box);
   if (found < 0)
-    throw new RangeError(`${name} carries no box ${box}; it has ${boxes.map((one) => one.name).join(', ') || 'none'}`);
+    throw new RangeError(
+      `${name} carries no box ${box}; it has ${listOf(
+        boxes.map((one) => one.name),
+        box,
+      )}`,
+    );
   return found;
 }
 

@@ -1,3 +1,4 @@
+import { listOf } from '../nearest.js';
 import { compileLevel } from '../terrain/compile.js';
 import type { WrittenLevel } from '../terrain/level.js';
 import { type CarriedBox, readBoxes } from '../meetings/boxes.js';
@@ -89,7 +90,7 @@ export class BareStage {
   private reading = false;
   private drawn: DrawnShapes | undefined = undefined;
   /** Those who overlapped where this came from, while nobody here wants to know. */
-  private met: number[] = [];
+  private readonly met: number[] = [];
 
   /** @internal */
   constructor(level: CompiledLevel) {
@@ -309,7 +310,7 @@ export class BareStage {
     const shape = this.level.shapes.indexOf(name);
     if (shape < 0)
       throw new RangeError(
-        `there is no shape ${name}; the level has ${this.level.shapes.join(', ') || 'none with a name'}`,
+        `there is no shape ${name}; the level has ${listOf(this.level.shapes, name, 'none with a name')}`,
       );
     this.telling.ask(() => this.switchShape(shape, on ? 0 : 1));
   }
@@ -336,7 +337,10 @@ export class BareStage {
     const { zones } = this.level;
     if (!zones.some((zone) => zone.name === name))
       throw new RangeError(
-        `there is no zone ${name}; the level has ${zones.map((zone) => zone.name).join(', ') || 'none'}`,
+        `there is no zone ${name}; the level has ${listOf(
+          zones.map((zone) => zone.name),
+          name,
+        )}`,
       );
     const off = on ? 0 : 1;
     this.telling.ask(() => {
@@ -368,7 +372,10 @@ export class BareStage {
     const found = this.movers.find((mover) => mover.name === name);
     if (!found)
       throw new RangeError(
-        `there is no mover ${name}; the level has ${this.movers.map((mover) => mover.name).join(', ') || 'none'}`,
+        `there is no mover ${name}; the level has ${listOf(
+          this.movers.map((mover) => mover.name),
+          name,
+        )}`,
       );
     return found;
   }
@@ -704,7 +711,8 @@ export class BareStage {
       takeBack(body, snapshot, at);
       at += body.s.length;
     }
-    this.met = [];
+    // (An array that is used again: going back allocates nothing.)
+    if (this.met.length > 0) this.met.length = 0;
     for (let i = 4 * snapshot[at]!; i > 0; i--) this.met.push(snapshot[++at]!);
     this.play.renew();
     this.play.meetings?.renew(this.met);

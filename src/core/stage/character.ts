@@ -1,3 +1,4 @@
+import { listOf } from '../nearest.js';
 import { BareStage } from './bare.js';
 import { SLACK } from '../tolerance.js';
 import type { Ability } from '../abilities/ability.js';
@@ -192,7 +193,7 @@ export class Character {
   on(event: EventName, handler: Handler): () => void {
     const names = toldBy(this.body);
     if (!names.includes(event))
-      throw new RangeError(`there is no event ${String(event)}; there are ${names.join(', ')}`);
+      throw new RangeError(`there is no event ${String(event)}; there are ${listOf(names, String(event))}`);
     if (typeof handler !== 'function')
       throw new RangeError(`the handler of ${event} is ${typeof handler}; it must be a function`);
     const list = this.handlers.get(event) ?? [];
@@ -381,7 +382,10 @@ export class Character {
     const one = installed.find((each) => each.ability.name === name);
     if (!one)
       throw new RangeError(
-        `${this.name} has no ability ${name}; it has ${installed.map((each) => each.ability.name).join(', ')}`,
+        `${this.name} has no ability ${name}; it has ${listOf(
+          installed.map((each) => each.ability.name),
+          name,
+        )}`,
       );
     const { timers = [], slots = [] } = (one.ability as Ability).spec;
     const shown = (this.shown[name] ??= {});

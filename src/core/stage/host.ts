@@ -1,3 +1,4 @@
+import { listOf } from '../nearest.js';
 import { freeze } from '../body/freeze.js';
 import { boxNumber } from '../meetings/boxes.js';
 import { say } from '../contact/what.js';
@@ -168,7 +169,7 @@ export function ruleOf(opposed: Opposed): number {
 export function layerBit(level: CompiledLevel, layer: string): number {
   const number = level.layers.indexOf(layer, 1);
   if (number < 0)
-    throw new RangeError(`there is no layer ${layer}; the level has ${level.layers.slice(1).join(', ') || 'none'}`);
+    throw new RangeError(`there is no layer ${layer}; the level has ${listOf(level.layers.slice(1), layer)}`);
   return 1 << number;
 }
 

@@ -1,3 +1,4 @@
+import { listOf } from '../nearest.js';
 import { say } from '../contact/what.js';
 import { forgetSet } from '../state/touches.js';
 import { startFreeing } from '../body/push-out.js';
@@ -82,7 +83,10 @@ export function movedByGame(level: CompiledLevel, name: string, x: number, y: nu
   const index = level.movers.findIndex((mover) => mover.name === name);
   if (index < 0)
     throw new RangeError(
-      `there is no mover ${name}; the level has ${level.movers.map((mover) => mover.name).join(', ') || 'none'}`,
+      `there is no mover ${name}; the level has ${listOf(
+        level.movers.map((mover) => mover.name),
+        name,
+      )}`,
     );
   if (level.movers[index]!.route) throw new RangeError(`the mover ${name} has a route: the game cannot move it`);
   for (const value of [x, y])

@@ -1,3 +1,4 @@
+import { listOf } from '../nearest.js';
 import { forgetAll } from '../state/touches.js';
 import { forgetDropped } from '../contact/drop.js';
 import { startFreeing } from '../body/push-out.js';
@@ -32,8 +33,7 @@ export function spotOf(level: CompiledLevel, at: string | readonly [number, numb
     return { x: at[0], y: at[1] };
   }
   const spawn = level.spawns.get(at);
-  if (!spawn)
-    throw new RangeError(`there is no spawn ${at}; the level has ${[...level.spawns.keys()].join(', ') || 'none'}`);
+  if (!spawn) throw new RangeError(`there is no spawn ${at}; the level has ${listOf([...level.spawns.keys()], at)}`);
   return spawn;
 }
 

@@ -1,3 +1,4 @@
+import { listOf } from '../nearest.js';
 import { boxNumber } from '../meetings/boxes.js';
 import { Meetings, type Whom } from '../meetings/meetings.js';
 import { IGNORES, TUNED } from '../state/layout.js';
@@ -92,7 +93,10 @@ export class Stage extends BareStage {
     const found = this.characters.find((one) => one.name === name);
     if (!found)
       throw new RangeError(
-        `there is no character ${name}; there are ${this.characters.map((one) => one.name).join(', ') || 'none'}`,
+        `there is no character ${name}; there are ${listOf(
+          this.characters.map((one) => one.name),
+          name,
+        )}`,
       );
     return found;
   }
@@ -164,7 +168,10 @@ export class Stage extends BareStage {
     for (const [name, driver] of Object.entries(drivers)) {
       if (!save.characters.some((one) => one.name === name))
         throw new RangeError(
-          `there is no character ${name} in the save; there are ${save.characters.map((one) => one.name).join(', ') || 'none'}`,
+          `there is no character ${name} in the save; there are ${listOf(
+            save.characters.map((one) => one.name),
+            name,
+          )}`,
         );
       checkDriver(driver);
     }
