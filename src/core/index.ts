@@ -98,4 +98,5 @@ export {
 export { acrossAt, acrossPieces, timeAcross, type AcrossPiece, type AcrossRule } from './arc/across.js';
 export { EVENTS, EVENT_FIELDS, plainEvent, type EventName, type StageEvent } from './trace/events.js';
 export { placeIn, recordPieces, type TracePiece } from './trace/pieces.js';
-export { TRACE_COLUMNS, fingerprint, recordTrace, rowNumbers, type Trace, type TraceRow } from './trace/trace.js';
+export { fingerprint } from './trace/fingerprint.js';
+export { TRACE_COLUMNS, recordTrace, rowNumbers, type Trace, type TraceRow } from './trace/trace.js';

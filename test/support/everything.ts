@@ -221,6 +221,8 @@ export function playEverything(random: Random, ticks: number): Findings {
 
 /** Events and poses that such runs have no cause for. */
 const WITHOUT_CAUSE: readonly string[] = [
+  'meet',
+  'part',
   'stuck',
   'freed',
   'board',

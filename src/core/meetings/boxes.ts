@@ -1,5 +1,5 @@
 import { listOf } from '../nearest.js';
-import type { Body } from '../state/body.js';
+import type { Body, BodyBox } from '../state/body.js';
 import { BOXES_OFF, FACING } from '../state/layout.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { isGroup, showValue } from '../tuning/words.js';
@@ -11,15 +11,6 @@ import { isGroup, showValue } from '../tuning/words.js';
 export type CarriedBox =
   | readonly [number, number, number, number]
   | { readonly box: readonly [number, number, number, number]; readonly on?: boolean };
-
-/** A carried box from the middle of the feet, y up, facing right. */
-export interface BodyBox {
-  readonly name: string;
-  readonly left: number;
-  readonly bottom: number;
-  readonly right: number;
-  readonly top: number;
-}
 
 /** So many fit into a number's bits. */
 const MOST = 30;

@@ -23,7 +23,7 @@ import type { StageEvent } from '../trace/events.js';
 import { type Motion, compileTuning } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
 import { isGroup, showValue } from '../tuning/words.js';
-import { Character, type Driver, type Hands } from './character.js';
+import { Character, type Driver, type Hands, type Room } from './character.js';
 import { changeGround, layerBit, prepareCall, ruleOf } from './host.js';
 import { type StageMover, movedByGame } from './mover.js';
 import { StageMovers } from './movers.js';
@@ -208,11 +208,12 @@ export class BareStage {
   /** Sends a character to another stage. */
   private send(
     body: Body,
-    to: BareStage,
+    to: Room,
     { at = 'start', facing }: { at?: string | readonly [number, number]; facing?: number },
   ): void {
     if (!(to instanceof BareStage)) throw new RangeError(`the room is ${showValue(to)}; it must be a stage`);
-    if (to === this) throw new RangeError(`${body.name} is on that stage already; place puts it somewhere else there`);
+    if ((to as unknown) === this)
+      throw new RangeError(`${body.name} is on that stage already; place puts it somewhere else there`);
     if (body.entry < 0) throw new RangeError(`${body.name} is not on the stage any more`);
     const spot = spotOf(to.level, at);
     if (facing !== undefined && facing !== 1 && facing !== -1)
@@ -647,7 +648,7 @@ export class BareStage {
     }
     const met = this.metNow;
     copy[at++] = met.length / 4;
-    copy.set(met, at);
+    for (let i = 0; i < met.length; i++) copy[at++] = met[i]!;
     return copy;
   }
 

@@ -1,5 +1,5 @@
+import type { CompiledLevel } from '../terrain/world.js';
 import { listOf } from '../nearest.js';
-import { BareStage } from './bare.js';
 import { SLACK } from '../tolerance.js';
 import type { Ability } from '../abilities/ability.js';
 import { zonesOf } from '../body/zones.js';
@@ -54,11 +54,17 @@ export interface View {
   strides: number;
 }
 
+/** Another stage, as a character that goes there sees it. */
+export interface Room {
+  readonly level: CompiledLevel;
+  readonly characters: readonly Character[];
+}
+
 /** What a character asks its stage for. */
 export interface Hands {
   call(call: HostCall, then?: () => void): void;
   give(driver: Driver | undefined): void;
-  transfer(to: BareStage, options: { at?: string | readonly [number, number]; facing?: number }): void;
+  transfer(to: Room, options: { at?: string | readonly [number, number]; facing?: number }): void;
 }
 
 /** A character on a stage. Numbers are those after the last tick, in the level's own axes. */
@@ -369,7 +375,7 @@ export class Character {
    * @param options.facing −1 or 1; as it faces, unless given
    * @throws RangeError where there is no such spawn or place, or there is a character of its name
    */
-  transfer(to: BareStage, options: { at?: string | readonly [number, number]; facing?: number } = {}): void {
+  transfer(to: Room, options: { at?: string | readonly [number, number]; facing?: number } = {}): void {
     this.hands.transfer(to, options);
   }
 

@@ -5,7 +5,7 @@ import { FARTHEST } from '../tuning/keys.js';
 import type { FullTuning } from '../tuning/tuning.js';
 import { isGroup, showValue } from '../tuning/words.js';
 import type { CompiledLevel } from '../terrain/world.js';
-import { fingerprint } from '../trace/trace.js';
+import { fingerprint } from '../trace/fingerprint.js';
 
 /** A stage as plain JSON, to be kept in a file: see `Stage.save`. */
 export interface Save {

@@ -1,4 +1,3 @@
-import type { BodyBox } from '../meetings/boxes.js';
 import { ACTIONS, actionNumber } from '../input/actions.js';
 import type { HostCall } from '../input/host.js';
 import { type DriverOf, Intents } from '../input/intents.js';
@@ -83,6 +82,15 @@ export interface PastPiece {
   readonly s: Float64Array;
   readonly path: Float64Array;
   readonly clock: Float64Array;
+}
+
+/** A box that a body carries, from the middle of its feet, y up, facing right. */
+export interface BodyBox {
+  readonly name: string;
+  readonly left: number;
+  readonly bottom: number;
+  readonly right: number;
+  readonly top: number;
 }
 
 const NO_ZONES = new Uint8Array(0);
