@@ -240,7 +240,7 @@ export class BareStage {
   /**
    * Takes a character off the stage, as it is at this moment; it can still be read. Asked by an event handler, it goes at the event's moment, when all have been
    * told. Going back in time to before that moment brings it back.
-   * @param options.keep `false` forgets it for good, with all that it takes to bring it back (some 10 kB): for what comes and goes by the thousand. Snapshots in
+   * @param options.keep `false` forgets it for good, with all that it takes to bring it back (some 20 kB): for what comes and goes by the thousand. Snapshots in
    * which it is cannot be restored then
    * @throws RangeError where it is not on this stage
    */
