@@ -53,6 +53,20 @@ describe('A character whose own time stands still', () => {
     expect(told.find((line) => line.startsWith('takeoff'))).to.equal('takeoff 0.650');
   });
 
+  it('keeps the windows open that were open', () => {
+    const stage = openStage({ rows: ['@...', '##..', '....', '....', '....', '....'] });
+    const sources: string[] = [];
+    const hero = stage.add({ grace: { coyote: 0.1 } }, { driver: script(presses('right@0 up@0.6 jump@0.9')) });
+    hero.on('leave', () => hero.freeze(0.5));
+    hero.on('takeoff', ({ by }) => sources.push(by));
+    let left = NaN;
+    hero.on('leave', ({ time }) => (left = time));
+    run(stage, 90);
+    // Left at some 0.25 s, frozen until 0.75: the jump is pressed 0.05 to 0.1 s after that.
+    expect(left + 0.5).to.be.within(0.8, 0.9);
+    expect(sources).to.deep.equal(['coyote']);
+  });
+
   it('is the same at every rate, in snapshots and in recordings', () => {
     const lists = [15, 60, 240].map((rate) => {
       const stage = openStage(FLOOR);

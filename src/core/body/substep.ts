@@ -47,13 +47,16 @@ export function beginPiece(body: Body): void {
   clock[LOOK_AT] = Infinity;
   if (isStuck(body)) return;
   clock[KIND] = GOES;
+  let still: boolean;
   for (;;) {
     // What moves is where it is at this moment, and may have left the body behind, or hold it.
     if (body.moving !== undefined) senseMoving(body);
     // Which gravity acts decides whether what carries the body falls away faster than it does.
     if (body.level.zones.length > 0) senseZones(body);
     const stays = body.moving !== undefined && staysPut(body);
-    if (!stays) {
+    // While its own time stands still no window closes; where that is over, all of them are as long as before.
+    still = isFrozen(body);
+    if (!stays && !still) {
       if (body.moving !== undefined) carryOn(body);
       // What holds the body up is known before anything asks for it: a jump depends on it.
       sense(body);
@@ -65,7 +68,7 @@ export function beginPiece(body: Body): void {
     stayPut(body);
     return ends(body);
   }
-  if (isFrozen(body)) {
+  if (still) {
     clock[KIND] = STANDS_STILL;
     layStill(body);
     return ends(body);

@@ -1,6 +1,6 @@
 import { MAX, MAY, MVX, MVY, MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
-import { COMES_OUT, GOES, KIND, NOW } from '../state/clock.js';
+import { COMES_OUT, GOES, KIND, NOT_LAID, NOW } from '../state/clock.js';
 import { VX, VY, X, Y } from '../state/layout.js';
 import { AT, PAY, PJY, RATE, vxAt, vyAt, xAt, yAt } from '../sweep/path.js';
 import { around, isOn } from './boxes.js';
@@ -39,8 +39,8 @@ function locate({ s, path, clock, frame }: Body, time: number, into: Float64Arra
   const goes = kind === GOES || kind === COMES_OUT;
   into[0] = (goes ? xAt(path, t) : s[X]!) + frame[MX]! + t * (frame[MVX]! + (t * frame[MAX]!) / 2);
   into[1] = (goes ? yAt(path, t) : s[Y]!) + frame[MY]! + t * (frame[MVY]! + (t * frame[MAY]!) / 2);
-  into[2] = (goes ? vxAt(path, t) : kind === 0 ? s[VX]! : 0) + frame[MVX]! + t * frame[MAX]!;
-  into[3] = (goes ? vyAt(path, t) : kind === 0 ? s[VY]! : 0) + frame[MVY]! + t * frame[MAY]!;
+  into[2] = (goes ? vxAt(path, t) : kind === NOT_LAID ? s[VX]! : 0) + frame[MVX]! + t * frame[MAX]!;
+  into[3] = (goes ? vyAt(path, t) : kind === NOT_LAID ? s[VY]! : 0) + frame[MVY]! + t * frame[MAY]!;
 }
 
 /** How far apart the boxes are at a moment: the larger of `gaps`. */

@@ -4,7 +4,7 @@ import { setAction, updateWish } from '../body/intents.js';
 import { HOST } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { AIR_SPENT, BAND, BOXES_OFF, COYOTE, DEAF, FALL, FIRST, FOOTFALLS, FRAME, GROUND, HIGHEST, IGNORES, JUMPING, KEY, LANDING, LEDGE_GAVE, LOCK_FOR, LOCK_FROM, OPPOSED_BY, PHASE, POSE, POSE_WAS, RAMP, RAN, SHOWS_FOR, STRIDE, SUPPORT, TUNED, VX, VY, WANT, WISH, Y } from '../state/layout.js'; // prettier-ignore
+import { AIR_SPENT, BAND, BOXES_OFF, COYOTE, DEAF, FALL, FIRST, FOOTFALLS, FRAME, FROZEN, FROZEN_SINCE, GROUND, HIGHEST, IGNORES, JUMPING, KEY, LANDING, LEDGE_GAVE, LOCK_FOR, LOCK_FROM, OPPOSED_BY, PHASE, POSE, POSE_WAS, RAMP, RAN, SHOWS_FOR, STRIDE, SUPPORT, TUNED, VX, VY, WANT, WISH, Y } from '../state/layout.js'; // prettier-ignore
 import { MVX, MVY } from '../movers/moving.js';
 
 /** What goes with a body into another room: how it goes, its rights, what it shows; places and what it touches stay behind. */
@@ -17,6 +17,7 @@ export function carryOver(from: Body, to: Body): void {
   const later = to.clock[NOW]! - from.clock[NOW]!;
   for (const at of GOES) s[at] = from.s[at]!;
   for (const at of MOMENTS) s[at] = from.s[at]! + later;
+  for (const at of [FROZEN, FROZEN_SINCE]) s[at] = from.s[FROZEN] === 0 ? 0 : from.s[at]! + later;
   for (let action = 0; action < to.heldAt.length; action++) {
     const at = to.heldAt[action]!;
     if (at < 0) continue;
