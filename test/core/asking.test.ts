@@ -386,13 +386,17 @@ describe('Questions to the level', () => {
       }
     };
     ask(300_000);
-    collect();
-    const before = process.memoryUsage().heapUsed;
-    ask(300_000);
-    const grown = process.memoryUsage().heapUsed - before;
-    this.test!.title += ` (${(grown / 900_000).toFixed(2)} B a question)`;
+    // Nothing is collected while it is counted; the least of a few, since compiling allocates too.
+    const counts = Array.from({ length: 5 }, () => {
+      collect();
+      const before = process.memoryUsage().heapUsed;
+      ask(100_000);
+      return process.memoryUsage().heapUsed - before;
+    });
+    const grown = Math.min(...counts);
+    this.test!.title += ` (${(grown / 300_000).toFixed(2)} B a question)`;
     // Less than one number each: nothing is kept, and nothing goes by the size of the answer.
-    expect(grown).to.be.below(8 * 900_000);
+    expect(grown).to.be.below(8 * 300_000);
   });
 });
 

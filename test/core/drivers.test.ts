@@ -1,4 +1,4 @@
-import { ACTIONS, bot, fingerprint, merged, openStage, recordTrace, rowNumbers, script, type Character, type Driver, type Level } from 'apperin'; // prettier-ignore
+import { ACTIONS, bot, fingerprint, merged, openStage, recordTrace, rowNumbers, script, type Character, type Driver, type InputRow, type Level } from 'apperin'; // prettier-ignore
 import { readInput, writeInput } from 'apperin/files';
 import { play } from 'apperin/lab';
 import { expect } from 'chai';
@@ -185,6 +185,50 @@ describe('A script', () => {
         trace.row();
       }
       expect(trace.rows.map(rowNumbers)).to.deep.equal(plain.rows.map(rowNumbers));
+    }
+  });
+
+  it('is told what the stage makes of its moments, and that plays the same bits again at every rate', () => {
+    const { next } = randomizer(77);
+    for (let game = 0; game < 20; game++) {
+      // A clock of its own that has no whole microseconds, presses that come late, and one of a pause.
+      const origin = 1000 * next();
+      const waiting: [number, string, number][] = [];
+      const taken: InputRow[] = [];
+      const live: Driver = {
+        isLive: true,
+        read(into) {
+          for (const [time, action, value] of waiting.splice(0)) into.push(time, action, value);
+        },
+        taken({ count, time, action, value }) {
+          for (let i = 0; i < count; i++)
+            taken.push({ time: time[i]!, action: ACTIONS[action[i]!]!, value: value[i]! });
+        },
+      };
+      const stage = openStage(WIDE);
+      const hero = stage.add({}, { driver: live });
+      const ways = [];
+      for (let i = 0; i < 200; i++) {
+        const start = origin + i / 120;
+        if (i % 25 === 3) waiting.push([start + next() / 120, 'right', i % 50 === 3 ? 1 : 0]);
+        // Later by up to three ticks, or by a whole second and let go of again.
+        if (i % 40 === 7) waiting.push([start - next() / 40, 'jump', 1]);
+        if (i % 40 === 17) waiting.push([start + next() / 240, 'jump', 0]);
+        if (i === 150) waiting.push([start - 1, 'jump', 1], [start - 0.9, 'jump', 0]);
+        stage.tick(1 / 120, start);
+        if (i % 8 === 7) ways.push([hero.x, hero.y, hero.vx, hero.vy]);
+      }
+      expect(taken.filter(({ action, value }) => action === 'jump' && value > 0)).to.have.length(5);
+      for (const rate of [15, 120]) {
+        const again = openStage(WIDE);
+        const other = again.add({}, { driver: script(taken) });
+        const way = [];
+        for (let i = 1; i <= (200 * rate) / 120; i++) {
+          again.tick(1 / rate);
+          if (rate === 15 || i % 8 === 0) way.push([other.x, other.y, other.vx, other.vy]);
+        }
+        expect(way, `game ${game} at ${rate}`).to.deep.equal(ways);
+      }
     }
   });
 

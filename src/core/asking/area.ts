@@ -59,10 +59,11 @@ export function readArea(area: Area, up: number, into: Patch): void {
     return;
   }
   const { x, y } = area;
-  checkPlace('x', x);
-  checkPlace('y', y);
+  if (typeof x !== 'number' || !(Math.abs(x) <= FARTHEST)) refusePlace('x', x);
+  if (typeof y !== 'number' || !(Math.abs(y) <= FARTHEST)) refusePlace('y', y);
   if ('radius' in area) {
-    checkSize('radius', area.radius);
+    if (typeof area.radius !== 'number' || !(area.radius > 0 && area.radius <= 2 * FARTHEST))
+      refuseSize('radius', area.radius);
     into.length = 0;
     into.x = x;
     into.y = y * up;
@@ -73,8 +74,10 @@ export function readArea(area: Area, up: number, into: Patch): void {
     into.top = y * up + area.radius;
     return;
   }
-  checkSize('width', area.width);
-  checkSize('height', area.height);
+  if (typeof area.width !== 'number' || !(area.width > 0 && area.width <= 2 * FARTHEST))
+    refuseSize('width', area.width);
+  if (typeof area.height !== 'number' || !(area.height > 0 && area.height <= 2 * FARTHEST))
+    refuseSize('height', area.height);
   const low = up > 0 ? y : -(y + area.height);
   into.left = x;
   into.right = x + area.width;
@@ -109,8 +112,7 @@ function readPoints(points: readonly (readonly [number, number])[], up: number, 
   into.left = into.bottom = Infinity;
   into.right = into.top = -Infinity;
   for (let i = 0; i < count; i++) {
-    checkPlace('points', points[i]![0], '.x');
-    checkPlace('points', points[i]![1], '.y');
+    checkPair('points', points[i]!);
     x += points[i]![0] / count;
     y += (points[i]![1] * up) / count;
   }
@@ -138,15 +140,23 @@ function readPoints(points: readonly (readonly [number, number])[], up: number, 
   into.y = y;
 }
 
-/** @param name and what of it: put together only where it is needed */
-export function checkPlace(name: string, value: number, of = ''): void {
-  if (typeof value !== 'number' || !(Math.abs(value) <= FARTHEST))
-    throw new RangeError(`${name}${of} is ${showValue(value)}; it must be a number within ±${FARTHEST}`);
+function refusePlace(name: string, value: unknown): never {
+  throw new RangeError(`${name} is ${showValue(value)}; it must be a number within ±${FARTHEST}`);
 }
 
-function checkSize(name: string, value: number): void {
-  if (typeof value !== 'number' || !(value > 0 && value <= 2 * FARTHEST))
-    throw new RangeError(`${name} is ${showValue(value)}; it must be above 0 and at most ${2 * FARTHEST}`);
+/**
+ * Numbers are compared here and handed on only to be refused: a call would box them.
+ * @throws RangeError where what is given is no pair of numbers, or too far away
+ */
+export function checkPair(name: string, pair: readonly [number, number]): void {
+  if (!Array.isArray(pair) || pair.length !== 2)
+    throw new RangeError(`${name} is ${showValue(pair)}; it must be ${name === 'by' ? '[dx, dy]' : '[x, y]'}`);
+  if (typeof pair[0] !== 'number' || !(Math.abs(pair[0]) <= FARTHEST)) refusePlace(`${name}.x`, pair[0]);
+  if (typeof pair[1] !== 'number' || !(Math.abs(pair[1]) <= FARTHEST)) refusePlace(`${name}.y`, pair[1]);
+}
+
+function refuseSize(name: string, value: unknown): never {
+  throw new RangeError(`${name} is ${showValue(value)}; it must be above 0 and at most ${2 * FARTHEST}`);
 }
 
 /** Whether an edge passes through the inside of a patch: to touch its border is not enough. */

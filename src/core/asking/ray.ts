@@ -5,7 +5,7 @@ import type { Character } from '../stage/character.js';
 import { HEIGHT } from '../state/layout.js';
 import { Found, findAlong } from '../terrain/find.js';
 import { showValue } from '../tuning/words.js';
-import { checkPlace } from './area.js';
+import { checkPair } from './area.js';
 import { type FoundKind, type OverlapList, checkKinds, kindOf, overlap } from './overlap.js';
 import { type Sight, counts, layerBits, offsetOf } from './sight.js';
 
@@ -79,18 +79,18 @@ export function ray(
 ): Touch | undefined {
   const { level } = sight;
   const up = level.yPoints === 'up' ? 1 : -1;
-  checkPoint('from', from);
+  checkPair('from', from);
   const x = from[0];
   const y = from[1] * up;
   let bx: number;
   let by: number;
   if (isPoint(to)) {
-    checkPoint('to', to);
+    checkPair('to', to);
     bx = to[0];
     by = to[1] * up;
   } else {
     const { direction, length } = to;
-    checkPoint('direction', direction);
+    checkPair('direction', direction);
     const size = Math.sqrt(direction[0] * direction[0] + direction[1] * direction[1]);
     if (!(size > 0)) throw new RangeError('direction is 0, 0; it must point somewhere');
     if (!(length >= 0 && length < Infinity))
@@ -147,13 +147,6 @@ const NO_OPTIONS: RayOptions = {};
 
 function isPoint(to: RayEnd): to is readonly [number, number] {
   return Array.isArray(to);
-}
-
-function checkPoint(name: string, point: readonly [number, number]): void {
-  if (!Array.isArray(point) || point.length !== 2)
-    throw new RangeError(`${name} is ${showValue(point)}; it must be [x, y]`);
-  checkPlace(name, point[0], '.x');
-  checkPlace(name, point[1], '.y');
 }
 
 /** Describes an edge in an answer. */

@@ -4,8 +4,7 @@ import { Near } from '../sweep/near.js';
 import { AT, PATH_LENGTH, PVX, PVY, PX, PY, T, locate } from '../sweep/path.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { firstTouch } from '../sweep/touch.js';
-import { showValue } from '../tuning/words.js';
-import { type Box, checkPlace } from './area.js';
+import { type Box, checkPair } from './area.js';
 import { type OverlapList, overlap } from './overlap.js';
 import { type Touch, describeEdge, touch } from './ray.js';
 import { type Sight, layerBits, offsetOf } from './sight.js';
@@ -45,14 +44,12 @@ export function sweep(
 ): Touch | undefined {
   const { level, off } = sight;
   const up = level.yPoints === 'up' ? 1 : -1;
-  if (!Array.isArray(by) || by.length !== 2) throw new RangeError(`by is ${showValue(by)}; it must be [dx, dy]`);
-  checkPlace('by', by[0], '.x');
-  checkPlace('by', by[1], '.y');
+  checkPair('by', by);
   const layers = layerBits(level, options.layers);
   SOLID.layers = options.layers;
   overlap(sight, box, SOLID, within);
   into.inside = within.count > 0;
-  const { x, y, width, height } = box;
+  const { x, y } = box;
   into.character = undefined;
   if (into.inside) {
     const [solid] = within.found;
@@ -66,8 +63,8 @@ export function sweep(
     into.surface = '';
     return into;
   }
-  const hull = boxHull(width, height);
-  const low = up > 0 ? y : -(y + height);
+  const hull = boxHull(box);
+  const low = up > 0 ? y : -(y + box.height);
   let edge = -1;
   for (let set = 0; set < nears.length; set++) {
     const near = nears[set]!;
@@ -81,7 +78,7 @@ export function sweep(
       dx = offset[MX]!;
       dy = offset[MY]!;
     }
-    path[PX] = x + width / 2 - dx;
+    path[PX] = x + box.width / 2 - dx;
     path[PY] = low - dy;
     path[PVX] = by[0] + 0;
     path[PVY] = by[1] * up + 0;
@@ -108,7 +105,7 @@ const NO_OPTIONS: SweepOptions = {};
 let lastHull = hullOf(1, 1, 0);
 
 /** The hull of a box: the last one again where that has the same size. */
-function boxHull(width: number, height: number): typeof lastHull {
+function boxHull({ width, height }: Box): typeof lastHull {
   if (2 * lastHull.half !== width || lastHull.height !== height) lastHull = hullOf(width, height, 0);
   return lastHull;
 }

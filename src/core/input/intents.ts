@@ -108,6 +108,11 @@ export interface DriverOf<Who> {
    * @param who the character that it plays
    */
   read(into: Intents, who: Who): void;
+  /**
+   * Called after `read`, if it is there, with what the stage makes of it: the moments are the stage's by now, whole microseconds and none before the tick, and a press that is too old has
+   * the value 0. These are the rows that play the same again.
+   */
+  taken?(intents: Intents, who: Who): void;
   /** Whether it plays the game's own calls as well: those that event handlers make meanwhile are then ignored. */
   readonly hasCalls?: boolean;
   /** Called when it is given a character, and when that lets go of everything: what waits since before does not count. */

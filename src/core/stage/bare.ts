@@ -757,6 +757,7 @@ function readDriver(body: Body, who: Character, clock: Float64Array): boolean {
     latest = moment > latest ? (moment < end ? moment : end) : latest;
     intents.time[i] = latest;
   }
+  driver!.taken?.(intents, who);
   return called;
 }
 

@@ -86,14 +86,11 @@ export class Session {
   /** What a driver wants is kept as well, to be played again. */
   private kept(driver: Driver): Driver {
     return {
-      read: (into: Intents, who: Character) => {
-        const before = into.count;
-        driver.read(into, who);
-        for (let i = before; i < into.count; i++) {
-          const name = ACTION_NAMES[into.action[i]!];
-          if (name === undefined) continue;
-          const time = Math.max(into.time[i]! - into.from, 0) + into.start;
-          this.rows.push({ time: Math.round(time * 1e6) / 1e6, action: name, value: into.value[i]! });
+      read: (into: Intents, who: Character) => driver.read(into, who),
+      taken: ({ count, time, action, value }: Intents) => {
+        for (let i = 0; i < count; i++) {
+          const name = ACTION_NAMES[action[i]!];
+          if (name !== undefined) this.rows.push({ time: time[i]!, action: name, value: value[i]! });
         }
       },
       fresh: () => driver.fresh?.(),
