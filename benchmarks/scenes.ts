@@ -1,3 +1,4 @@
+import { rooms } from './large-level.js';
 import { ability, openStage, type Driver, type Level, type Stage, type Tuning } from 'apperin';
 import { bareLoop, ring } from './bare-loop.js';
 import { LIFTS, RICH } from './ticks.js';
@@ -152,6 +153,34 @@ export function scenes(say: (line: string) => void): void {
   });
   line('a question: what overlaps a box', overlapped / bare(), '-');
   line('a question: a ray of twenty units', looked / bare(), '-');
+
+  // Digging and filling about in rooms: a hundred of them, and as many as a million tiles are.
+  const digging = (across: number, up: number): { each: number; first: number; worst: number } => {
+    const level = rooms(across, up);
+    const stage = openStage(level);
+    stage.add({});
+    const change = (i: number): void => {
+      const [x, y] = [((i * 7919) % (10 * across)) + 0.5, ((i * 104729) % (10 * up)) + 0.5];
+      stage.setMark(x, y, stage.markAt(x, y) === '#' ? '.' : '#');
+    };
+    const start = performance.now();
+    change(0);
+    const first = performance.now() - start;
+    for (let i = 1; i < 20_000; i++) change(i);
+    let worst = 0;
+    const times = Array.from({ length: 20_000 }, (_, i) => {
+      const from = performance.now();
+      change(20_000 + i);
+      const took = performance.now() - from;
+      worst = Math.max(worst, took);
+      return took;
+    }).sort((a, b) => a - b);
+    return { each: times[10_000]!, first, worst };
+  };
+  const [cells, million] = [digging(10, 10), digging(100, 100)];
+  say(
+    `a cell that is changed in a million tiles: ${(million.each / cells.each).toFixed(2)} times one in ten thousand, ${million.each.toFixed(3)} ms (aim 0.2), the first ${million.first.toFixed(1)} ms, the longest of 20,000 ${million.worst.toFixed(1)} ms`,
+  );
 
   // What an event costs, over a stage on which a driver is asked and nothing happens.
   let pieces = 0;

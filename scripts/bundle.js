@@ -27,6 +27,6 @@ await build({
       formats: ['es'],
       fileName: (_, name) => `${name}.js`,
     },
-    rolldownOptions: { external: ['flatbush'], optimization: { inlineConst: { mode: 'all', pass: 2 } } },
+    rolldownOptions: { external: ['flatbush', 'rbush'], optimization: { inlineConst: { mode: 'all', pass: 2 } } },
   },
 });

@@ -63,9 +63,13 @@ export async function buildCore(out: string, change: (code: string, id: string) 
       minify: false,
       target: 'es2022',
       lib: { entry: join(core, 'index.ts'), formats: ['es'], fileName: () => 'index.js' },
-      rolldownOptions: { external: ['flatbush'], optimization: { inlineConst: { mode: 'all', pass: 2 } } },
+      rolldownOptions: { external: ['flatbush', 'rbush'], optimization: { inlineConst: { mode: 'all', pass: 2 } } },
     },
   })) as Rolldown.RolldownOutput[];
-  const flatbush = JSON.stringify(new URL('../../node_modules/flatbush/index.js', import.meta.url).href);
-  writeFileSync(out, built[0]!.output[0].code.replace(/(["'])flatbush\1/, flatbush));
+  let { code } = built[0]!.output[0];
+  for (const name of ['flatbush', 'rbush']) {
+    const file = JSON.stringify(new URL(`../../node_modules/${name}/index.js`, import.meta.url).href);
+    code = code.replace(new RegExp(`(["'])${name}\\1`), file);
+  }
+  writeFileSync(out, code);
 } // prettier-ignore

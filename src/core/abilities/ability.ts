@@ -36,6 +36,8 @@ export interface AbilitySpec<O = object, T extends string = string, S extends st
   moments?: readonly S[];
   /** Those of the slots that hold something of the level, as a place: in another room they are 0 again. */
   places?: readonly S[];
+  /** Those of the slots that hold 1 + the number of a corner or a wall (`c.corner`, `c.wallId`), 0 for none: in another room they are 0 again. */
+  edges?: readonly S[];
   /** Further actions that drivers may push. */
   actions?: readonly string[];
   /** Poses that it can show; the first is shown while it claims. The ability's own name unless given. */
@@ -100,7 +102,7 @@ export function ability<const O extends OwnSource, const T extends string = neve
     if (!NAME.test(one)) throw new RangeError(`ability ${name}: ${one} is not a name in camelCase`);
   for (const [i, one] of names.entries())
     if (names.indexOf(one) !== i) throw new RangeError(`ability ${name}: ${one} is listed twice`);
-  for (const one of [...(spec.moments ?? []), ...(spec.places ?? [])])
+  for (const one of [...(spec.moments ?? []), ...(spec.places ?? []), ...(spec.edges ?? [])])
     if (!slots.includes(one))
       throw new RangeError(`ability ${name}: ${one} is no slot; there are ${slots.join(', ') || 'none'}`);
   // Known from now on to drivers and scripts.
@@ -119,6 +121,7 @@ export function ability<const O extends OwnSource, const T extends string = neve
     size: names.length,
     timerCount: timers.length,
     moments: (spec.moments ?? []).map((one) => timers.length + slots.indexOf(one)),
+    edges: (spec.edges ?? []).map((one) => timers.length + slots.indexOf(one)),
     view: viewOf(name, timers, slots),
   };
 }

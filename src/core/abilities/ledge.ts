@@ -15,7 +15,8 @@ export const ledge = ability('ledge', {
   timers: ['pause', 'leg'],
   slots: ['side', 'corner', 'last', 'climbing', 'hung', 'began'],
   moments: ['hung', 'began'],
-  places: ['side', 'corner', 'last', 'climbing'],
+  places: ['side', 'climbing'],
+  edges: ['corner', 'last'],
   pose: ['hang', 'climb'],
   events: ['hang', 'unhang', 'climbed'],
   act(c, own, s) {
@@ -78,7 +79,7 @@ function catches(c: Control, own: Ledge, s: State): boolean {
     if (!c.hang(corner, side, own.hands)) continue;
     c.tell('hang');
     s.side = side;
-    s.corner = corner;
+    s.corner = corner + 1;
     s.hung = 1;
     return true;
   }
@@ -88,7 +89,7 @@ function catches(c: Control, own: Ledge, s: State): boolean {
 function letGo(c: Control, own: Ledge, s: State): void {
   s.hung = 0;
   c.tell('unhang');
-  s.last = s.corner + 1;
+  s.last = s.corner;
   // The hands are still at the corner: it takes a moment until they are past it.
   s.pause = own.pause > LEAST_PAUSE ? own.pause : LEAST_PAUSE;
 }
@@ -97,7 +98,7 @@ function letGo(c: Control, own: Ledge, s: State): void {
 function climb(c: Control, own: Ledge, s: State): boolean {
   const across = c.motion.width;
   const whole = own.hands + across;
-  const top = c.cornerY(s.corner);
+  const top = c.cornerY(s.corner - 1);
   if (s.climbing === 1 && s.leg === 0) {
     if (!c.moveTo(c.x, top)) return fallsOff(c, own, s);
     s.climbing = 2;
@@ -107,7 +108,7 @@ function climb(c: Control, own: Ledge, s: State): boolean {
   }
   if (s.climbing === 2 && s.leg === 0) {
     c.vx = 0;
-    if (!c.moveTo(c.cornerX(s.corner) + (s.side * across) / 2, top) || !c.stand()) return fallsOff(c, own, s);
+    if (!c.moveTo(c.cornerX(s.corner - 1) + (s.side * across) / 2, top) || !c.stand()) return fallsOff(c, own, s);
     s.climbing = 0;
     s.hung = 0;
     c.tell('climbed');

@@ -26,8 +26,8 @@ export const wall = ability('wall', {
   own: numbers,
   timers: ['hold'],
   slots: ['on', 'clung', 'rate', 'torn', 'tornAt'],
-  moments: ['clung'],
   places: ['on', 'torn', 'tornAt'],
+  edges: ['clung'],
   pose: 'slide',
   events: ['cling', 'uncling'],
   act(c, own, s) {

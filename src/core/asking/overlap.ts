@@ -138,7 +138,7 @@ function addShapes(sight: Sight, set: number, layers: number, kinds: readonly Fo
   const { terrain } = level;
   if (set > 0) shift(offsetOf(sight, set), -1);
   since = count;
-  const { x1, y1, nx, ny, style, styles, boundsFrom } = terrain;
+  const { x1, y1, nx, ny, style, styles } = terrain;
   box[0] = asked.left;
   box[1] = asked.bottom;
   box[2] = asked.right;
@@ -148,7 +148,7 @@ function addShapes(sight: Sight, set: number, layers: number, kinds: readonly Fo
     const e = found.ids[i]!;
     if (!counts(styles[style[e]!]!, off, layers)) continue;
     // Beyond a bound everything is solid.
-    const isBeyond = set === 0 && e >= boundsFrom && nx[e]! * (asked.x - x1[e]!) + ny[e]! * (asked.y - y1[e]!) < 0;
+    const isBeyond = isBound(terrain, e) && nx[e]! * (asked.x - x1[e]!) + ny[e]! * (asked.y - y1[e]!) < 0;
     if (isBeyond || meetsEdge(asked, terrain, e)) addEdge(sight, e, kinds);
   }
   if (isWanted(kinds, 'solid')) addAround(sight, set, layers, kinds);
@@ -171,20 +171,26 @@ function addAround(sight: Sight, set: number, layers: number, kinds: readonly Fo
   findEdges(terrain, set, box, found);
   for (let i = 0; i < found.count; i++) {
     const e = found.ids[i]!;
-    if (isOver(terrain, set, e)) around[styles[style[e]!]!.shape + 1]! += ny[e]! > 0 ? 1 : -1;
+    if (isOver(terrain, e)) around[styles[style[e]!]!.shape + 1]! += ny[e]! > 0 ? 1 : -1;
   }
   for (let i = 0; i < found.count; i++) {
     const e = found.ids[i]!;
     const { shape } = styles[style[e]!]!;
     // The nearest border above says what it is within.
     if (!(ny[e]! > 0) || around[shape + 1]! <= 0 || !counts(styles[style[e]!]!, off, layers)) continue;
-    if (isOver(terrain, set, e) && isLowest(terrain, set, e)) addEdge(sight, e, kinds);
+    if (isOver(terrain, e) && isLowest(terrain, e)) addEdge(sight, e, kinds);
   }
 }
 
+/** Whether an edge is one of the level's bounds. */
+function isBound({ boundsFrom, setFrom }: Terrain, e: number): boolean {
+  return e >= boundsFrom && e < setFrom[1]!;
+}
+
 /** Whether the border of a solid passes straight over the area's middle: its left end belongs to it, its right end does not. */
-function isOver({ form, boundsFrom, x1, x2, y1, y2 }: Terrain, set: number, e: number): boolean {
-  if (form[e] !== CLOSED || (set === 0 && e >= boundsFrom)) return false;
+function isOver(terrain: Terrain, e: number): boolean {
+  const { form, x1, x2, y1, y2 } = terrain;
+  if (form[e] !== CLOSED || isBound(terrain, e)) return false;
   const left = x1[e]! < x2[e]! ? x1[e]! : x2[e]!;
   const right = x1[e]! < x2[e]! ? x2[e]! : x1[e]!;
   const { x, y } = asked;
@@ -192,13 +198,13 @@ function isOver({ form, boundsFrom, x1, x2, y1, y2 }: Terrain, set: number, e: n
 }
 
 /** Whether nothing else of its shape that passes over the area's middle is lower. */
-function isLowest(terrain: Terrain, set: number, e: number): boolean {
+function isLowest(terrain: Terrain, e: number): boolean {
   const { x1, y1, x2, y2, style, styles } = terrain;
   const { x } = asked;
   const height = y1[e]! + ((x - x1[e]!) / (x2[e]! - x1[e]!)) * (y2[e]! - y1[e]!);
   for (let i = 0; i < found.count; i++) {
     const f = found.ids[i]!;
-    if (f === e || styles[style[f]!]!.shape !== styles[style[e]!]!.shape || !isOver(terrain, set, f)) continue;
+    if (f === e || styles[style[f]!]!.shape !== styles[style[e]!]!.shape || !isOver(terrain, f)) continue;
     if (y1[f]! + ((x - x1[f]!) / (x2[f]! - x1[f]!)) * (y2[f]! - y1[f]!) < height) return false;
   }
   return true;

@@ -97,6 +97,7 @@ function letThrough(body: Body, set: number, how: typeof PASSES | typeof TOLD, s
   countEntangled(body);
   const falls = sides && s[SUPPORT] !== GROUND;
   s[at + 1] = falls ? 1 : 0;
+  s[at + 2] = 0;
   for (const contact of IN_THE_AIR)
     if (s[contact]! >= 0 && (how === TOLD || terrain.set[s[contact]!] === set)) forget(s, contact);
   s[VX] = 0;
@@ -151,7 +152,7 @@ function whatIs({ terrain, level }: Body, e: number): string {
 }
 
 /** Counts the movers that it does not simply meet. */
-function countEntangled({ s, moversAt, level, clock }: Body): void {
+export function countEntangled({ s, moversAt, level, clock }: Body): void {
   clock[ENTANGLED] = 0;
   for (let i = 0; i < level.movers.length; i++) if (s[moversAt + MOVER_SLOTS * i] !== MEETS) clock[ENTANGLED]! += 1;
 }
@@ -168,6 +169,7 @@ export function senseMovers(body: Body): void {
       if (body.moving!.waitsSince(i + 1, clock[NOW]!) + WAIT > clock[NOW]!) continue;
       if (isHeld(body, s[at + 1]!, room) && isHeld(body, s[at + 2]!, room)) continue;
       s[at + 1] = clock[NOW]!;
+      s[at + 2] = 0;
     } else if (isIn(body, i + 1)) continue;
     else s[at + 1] = 0;
     s[at] = MEETS;

@@ -18,6 +18,7 @@ import { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import { BOXES_OFF, FACING, FIRST, IGNORES, OPPOSED_BY } from '../state/layout.js';
 import type { CompiledLevel } from '../terrain/world.js';
+import type { ChangedGround } from './ground.js';
 import { checkBetween } from '../trace/between.js';
 import type { StageEvent } from '../trace/events.js';
 import { type Motion, compileTuning } from '../tuning/motion.js';
@@ -73,9 +74,14 @@ export class BareStage {
   private moversBefore = new Float64Array(0);
   /** Whether a character has abilities of the game's own, which may throw. */
   private ownAbilities = false;
-  /** 1 for each named shape that is switched off, and for each zone. */
-  private readonly off: Uint8Array;
-  private readonly zonesOff: Uint8Array;
+  /** @internal 1 for each named shape that is switched off, and for each zone; and how they were before a tick that may fail. */
+  protected readonly off: Uint8Array;
+  /** @internal */
+  protected readonly zonesOff: Uint8Array;
+  private readonly offBefore: Uint8Array;
+  private readonly zonesOffBefore: Uint8Array;
+  /** @internal What its cells hold, once some of them have been changed. */
+  protected ground: ChangedGround | undefined = undefined;
   /** @internal What there is to ask about. */
   protected readonly sight: Sight;
   private readonly moved: StageMovers | undefined;
@@ -88,24 +94,34 @@ export class BareStage {
   private readonly recorded: Body[] = [];
   /** While drivers are asked. */
   private reading = false;
-  private drawn: DrawnShapes | undefined = undefined;
+  /** @internal */
+  protected drawn: DrawnShapes | undefined = undefined;
   /** Those who overlapped where this came from, while nobody here wants to know. */
   private readonly met: number[] = [];
 
-  /** @internal */
-  constructor(level: CompiledLevel) {
+  /**
+   * @internal
+   * @param level as it was compiled
+   * @param here the same as this stage has it, whose ground may change
+   */
+  constructor(
+    level: CompiledLevel,
+    protected readonly here = level,
+  ) {
     this.level = level;
     this.off = new Uint8Array(level.shapes.length);
     this.zonesOff = new Uint8Array(level.zones.length);
+    this.offBefore = this.off.slice();
+    this.zonesOffBefore = this.zonesOff.slice();
     this.moved = StageMovers.of(
-      level,
+      here,
       this.bodies,
       () => this.time,
       (call) => this.callMover(call),
     );
     const { moved, off, zonesOff, cast, clock } = this;
     this.sight = {
-      level,
+      level: here,
       off,
       zonesOff,
       moving: moved?.moving,
@@ -120,6 +136,8 @@ export class BareStage {
       moved?.aimCount ?? 0,
       moved?.size ?? 0,
       this.cast,
+      level,
+      here === level ? undefined : level.rows,
     );
   }
 
@@ -169,7 +187,7 @@ export class BareStage {
   /** The body of a character. */
   private join(name: string, motion: Motion, abilities: readonly Ability[]): Body {
     const ySign = this.level.yPoints === 'up' ? 1 : -1;
-    const body = new Body(name, motion, this.level, ySign, this.telling.queue, abilities, this.moved?.moving);
+    const body = new Body(name, motion, this.here, ySign, this.telling.queue, abilities, this.moved?.moving);
     installAbilities(body);
     body.clock[NOW] = this.time;
     for (const near of body.nears) near.off = this.off;
@@ -326,7 +344,7 @@ export class BareStage {
   /** Whether a named shape is there. */
   hasShape(name: string): boolean {
     const shape = this.level.shapes.indexOf(name);
-    return shape >= 0 && this.off[shape] === 0;
+    return (this.ground?.holds(name) ?? shape >= 0) && (shape < 0 || this.off[shape] === 0);
   }
 
   /**
@@ -388,7 +406,7 @@ export class BareStage {
    */
   shapes(between = 1): readonly Readonly<StageShape>[] {
     checkBetween(between);
-    const drawn = (this.drawn ??= new DrawnShapes(this.level));
+    const drawn = (this.drawn ??= new DrawnShapes(this.here));
     return drawn.at(this.moved?.moving, this.off, this.time - (1 - between) * this.clock[LASTED]!);
   }
 
@@ -451,6 +469,7 @@ export class BareStage {
       this.pass();
       return;
     }
+    this.ground?.begin();
     const mayFail = this.readDrivers(at) || this.ownAbilities;
     if (mayFail) this.keepBefore();
     for (let i = 0; i < this.recorded.length; i++) this.recorded[i]!.recorder?.keep(this.recorded[i]!.intents);
@@ -544,6 +563,8 @@ export class BareStage {
       if (before[i]?.length !== s.length) before[i] = new Float64Array(s.length);
       before[i]!.set(s);
     }
+    this.offBefore.set(this.off);
+    this.zonesOffBefore.set(this.zonesOff);
     if (moved === undefined) return;
     if (this.moversBefore.length !== moved.size) this.moversBefore = new Float64Array(moved.size);
     moved.save(this.moversBefore, 0);
@@ -553,6 +574,12 @@ export class BareStage {
   private undo(): void {
     this.moved?.load(this.moversBefore, 0, this.clock);
     this.cast.set(this.there);
+    this.ground?.undo();
+    const { off, offBefore } = this;
+    if (off.some((value, i) => value !== offBefore[i]))
+      for (const { nears } of this.bodies) for (const near of nears) near.forget();
+    off.set(offBefore);
+    this.zonesOff.set(this.zonesOffBefore);
     for (let i = 0; i < this.bodies.length; i++) takeBack(this.bodies[i]!, this.before[i]!, 0);
     this.play.renew();
     this.play.meetings?.renew(this.metBefore);
@@ -617,6 +644,7 @@ export class BareStage {
   /** How many numbers a snapshot has. */
   get snapshotLength(): number {
     let length = KEPT_CLOCK + this.off.length + this.zonesOff.length + (this.moved?.size ?? 0) + 2 + this.metNow.length;
+    length += this.ground?.size ?? 1;
     for (let i = 0; i < this.bodies.length; i++) length += 1 + this.bodies[i]!.s.length;
     return length;
   }
@@ -639,11 +667,17 @@ export class BareStage {
       this.moved.save(copy, at);
       at += this.moved.size;
     }
+    if (this.ground === undefined) copy[at++] = 0;
+    else {
+      this.ground.save(copy, at);
+      at += this.ground.size;
+    }
     copy[at++] = this.bodies.length;
     for (let i = 0; i < this.bodies.length; i++) {
       const { s, index } = this.bodies[i]!;
       copy[at++] = index;
       copy.set(s, at);
+      this.ground?.rename(this.bodies[i]!, copy, at, true);
       at += s.length;
     }
     const met = this.metNow;
@@ -690,10 +724,16 @@ export class BareStage {
 
   private takeBack(snapshot: Float64Array): void {
     const c = this.clock;
+    // What has not been told yet is of another moment.
+    this.telling.queue.clear();
     for (let i = 0; i < KEPT_CLOCK; i++) c[i] = snapshot[i]!;
     c[START] = c[END] = c[TIME]!;
     let at = KEPT_CLOCK;
-    let changed = false;
+    const groundAt = at + this.off.length + this.zonesOff.length + (this.moved?.size ?? 0);
+    if (snapshot[groundAt]! > 0) this.ground ??= this.newGround();
+    // What cells hold first: that switches shapes and zones of theirs.
+    this.ground?.goTo(snapshot, groundAt);
+    let changed = this.ground !== undefined;
     for (let i = 0; i < this.off.length; i++) {
       const off = snapshot[at++]!;
       changed ||= off !== this.off[i];
@@ -704,12 +744,15 @@ export class BareStage {
       this.moved.load(snapshot, at, c);
       at += this.moved.size;
     }
+    at += 1 + 2 * snapshot[at]!;
     this.takeBackCast(snapshot, at++);
+    const numbers = this.ground === undefined ? snapshot : snapshot.slice();
     for (let i = 0; i < this.bodies.length; i++) {
       at++;
       const body = this.bodies[i]!;
       if (changed) for (let k = 0; k < body.nears.length; k++) body.nears[k]!.forget();
-      takeBack(body, snapshot, at);
+      this.ground?.rename(body, numbers, at, false);
+      takeBack(body, numbers, at);
       at += body.s.length;
     }
     // (An array that is used again: going back allocates nothing.)
@@ -717,6 +760,11 @@ export class BareStage {
     for (let i = 4 * snapshot[at]!; i > 0; i--) this.met.push(snapshot[++at]!);
     this.play.renew();
     this.play.meetings?.renew(this.met);
+  }
+
+  /** @internal What its cells hold, where they are to be changed. */
+  protected newGround(): ChangedGround {
+    throw new RangeError('the cells of this stage cannot be changed; openStage opens one whose can');
   }
 
   /** @internal Those who overlap at present, of those who are to meet: see `Meetings.list`. */

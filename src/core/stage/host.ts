@@ -173,12 +173,15 @@ export function layerBit(level: CompiledLevel, layer: string): number {
   return 1 << number;
 }
 
-/** What is there for a body has changed: what it stood on may be gone, and it may be inside something. */
-export function changeGround(body: Body): void {
+/**
+ * What is there for a body has changed: what it stood on may be gone, and it may be inside something.
+ * @param changed edges that are no longer what they were
+ */
+export function changeGround(body: Body, changed?: ReadonlySet<number>): void {
   const { s, near, nears } = body;
   for (const each of nears) each.forget();
   placeSets(body);
-  const isGone = (edge: number): boolean => edge >= 0 && !near.isThere(edge);
+  const isGone = (edge: number): boolean => edge >= 0 && (changed?.has(edge) === true || !near.isThere(edge));
   for (const touch of IN_THE_AIR) if (isGone(s[touch]!)) forget(s, touch);
   if (s[SUPPORT] === GROUND && (isGone(s[EDGE]!) || s[PIT] === 1) && !standHere(body)) {
     say(body, body.tell('leave'), s[EDGE]!);

@@ -26,7 +26,7 @@ export function carryOver(from: Body, to: Body): void {
     s[to.sinceAt[action]!] = momentOf(from.s[from.sinceAt[action]!]!, later);
   }
   to.installed.forEach((one, i) => {
-    const { timers = [], slots = [], moments = [], places = [] } = specOf(one);
+    const { timers = [], slots = [], moments = [], places = [], edges = [] } = specOf(one);
     const base = from.installed[i]!.base;
     timers.forEach((_, k) => {
       const until = from.s[base + k]!;
@@ -35,7 +35,12 @@ export function carryOver(from: Body, to: Body): void {
     slots.forEach((slot, k) => {
       const at = timers.length + k;
       const value = from.s[base + at]!;
-      s[one.base + at] = places.includes(slot) ? 0 : moments.includes(slot) && value !== 0 ? value + later : value;
+      s[one.base + at] =
+        places.includes(slot) || edges.includes(slot)
+          ? 0
+          : moments.includes(slot) && value !== 0
+            ? value + later
+            : value;
     });
   });
   const { layers } = from.level;

@@ -49,7 +49,7 @@ export interface SavedCharacter {
 export type SavedNumber = number | 'Infinity' | '-Infinity' | '-0';
 
 /** The form that saves have, and what their numbers mean. */
-export const SAVE_VERSION = 1000 + FIXED_LENGTH;
+export const SAVE_VERSION = 2000 + FIXED_LENGTH;
 
 export function savedNumbers(numbers: Float64Array, from: number, until: number): SavedNumber[] {
   const list: SavedNumber[] = [];

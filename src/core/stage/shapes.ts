@@ -31,7 +31,7 @@ export class DrawnShapes {
     const seen = new Uint8Array(terrain.count);
     const lines = new Map<string, number>();
     for (let e = 0; e < terrain.count; e++)
-      if (form[e] === LINE) lines.set([set[e], x1[e], y1[e], x2[e], y2[e]].join(), e);
+      if (form[e] === LINE && terrain.gone?.[e] !== 1) lines.set([set[e], x1[e], y1[e], x2[e], y2[e]].join(), e);
     const opposed = (e: number): number => lines.get([set[e], x2[e], y2[e], x1[e], y1[e]].join()) ?? -1;
     const follow = (first: number): void => {
       if (seen[first] === 1) return;
@@ -59,7 +59,7 @@ export class DrawnShapes {
     // Open ones begin where nothing comes before.
     for (const open of [true, false])
       for (let e = 0; e < terrain.count; e++)
-        if ((e < boundsFrom || e >= setFrom[1]!) && (!open || prev[e]! < 0)) follow(e);
+        if ((e < boundsFrom || e >= setFrom[1]!) && terrain.gone?.[e] !== 1 && (!open || prev[e]! < 0)) follow(e);
   }
 
   /** As they are at a moment of the last tick. */
@@ -67,7 +67,8 @@ export class DrawnShapes {
     for (let i = 0; i < this.shapes.length; i++) {
       const shape = this.shapes[i]!;
       const name = this.names[i]!;
-      shape.on = name < 0 || off[name] === 0;
+      // One that came later is there as long as it is.
+      shape.on = name < 0 || off[name] !== 1;
       const set = this.sets[i]!;
       if (set === 0 || moving === undefined) continue;
       moving.locateThen(set, time);

@@ -16,6 +16,7 @@ import type { WrittenLevel } from '../terrain/level.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { showValue } from '../tuning/words.js';
 import { BareStage, compiledOf } from './bare.js';
+import { ChangedGround, type OwnLevel, ownLevel } from './ground.js';
 import { type Save, SAVE_VERSION, abilitiesOf, checkSave, printOf, readNumbers, savedNumbers } from './save.js';
 
 export type { AddOptions } from './bare.js';
@@ -24,6 +25,11 @@ export type { AddOptions } from './bare.js';
 export class Stage extends BareStage {
   private sweeper: Sweeper | undefined = undefined;
   private meetings: Meetings | undefined = undefined;
+
+  /** @internal */
+  constructor(level: CompiledLevel) {
+    super(level, ownLevel(level));
+  }
 
   protected override another(): this {
     return new Stage(this.level) as this;
@@ -83,6 +89,47 @@ export class Stage extends BareStage {
     const meetings = (this.meetings ??= new Meetings(this.cast, this.clock));
     this.play.meetings = meetings;
     return meetings.add({ a, b, boxes });
+  }
+
+  /**
+   * Lets a cell of a level in rows hold something else: digging, breaking, building. What stood on what is gone falls; who is within what comes is pushed out. The edges
+   * around the cell are those that a level would have that was opened with it; the time that this takes does not grow with the level. Part of snapshots and saves. Asked by an
+   * event handler, it waits until all have been told.
+   * @param x, y a place in the cell, in the level's own axes, units
+   * @param mark a character as in the rows; `.` for nothing
+   * @throws RangeError where the level is drawn, the place is beyond its rows, it has no such mark, or the mark makes a zone that the level did not have there
+   */
+  setMark(x: number, y: number, mark: string): void {
+    const cell = ChangedGround.cellAt(this.level, x, y);
+    const code = ChangedGround.markNumber(this.level, mark);
+    const ground = (this.ground ??= this.newGround());
+    ground.check(cell, code);
+    this.telling.ask(() => ground.set(cell, code));
+  }
+
+  /**
+   * What a cell of a level in rows holds: its mark, `.` for nothing.
+   * @param x, y a place in the cell, in the level's own axes, units
+   * @throws RangeError where the level is drawn, or the place is beyond its rows
+   */
+  markAt(x: number, y: number): string {
+    const cell = ChangedGround.cellAt(this.level, x, y);
+    const code = this.ground?.codeOf(cell) ?? this.level.rows!.grid.cells[cell]!;
+    for (const [mark, number] of this.level.rows!.numbers) if (number === code) return mark;
+    return '.';
+  }
+
+  protected override newGround(): ChangedGround {
+    return new ChangedGround(this.here as OwnLevel, {
+      bodies: this.bodies,
+      off: this.off,
+      zonesOff: this.zonesOff,
+      bring: (body) => this.play.bring(body),
+      forget: () => {
+        this.drawn = undefined;
+        this.sweeper = undefined;
+      },
+    });
   }
 
   /**

@@ -4,6 +4,7 @@ import { MOVE } from '../input/intents.js';
 import { OPPOSED } from '../input/opposed.js';
 import { GOING, MOST_GOING, MOVER_NUMBERS, WENT_UNTIL } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
+import type { CellRows, CompiledLevel } from '../terrain/world.js';
 import { ACROSS_SET, ALONG_WITH, CLOCK_LENGTH, HIT, KIND, KINDS, MET, METS, NOW, SHOWING, STEPS_WAY, ENDS_AT, UP_PHASE, UP_SET } from '../state/clock.js'; // prettier-ignore
 import { ABOARD, AIR_SPENT, BEYOND, BOXES_OFF, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, DROPS, EASE_TO, EASING, EDGE, END, FACED_X, FACED_Y, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, FROZEN, FROZEN_SINCE, GRIP, GRIP_SIDE, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, POSE, POSE_WAS, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL_COYOTE, WANT, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 
@@ -58,19 +59,24 @@ class Limits {
 }
 
 const LIMITS = new WeakMap<Body, Limits>();
+/** The same where cells have been changed: edges may have other numbers. */
+const WIDER = new WeakMap<Body, Limits>();
 
 /** What the state of a body can hold: what is chosen by number is there, what counts is whole, all else is finite, but for moments and places of nothing. */
-function limitsOf(body: Body): Limits {
-  const known = LIMITS.get(body);
+function limitsOf(body: Body, edges: number): Limits {
+  const kept = edges === FAR_EDGE ? WIDER : LIMITS;
+  const known = kept.get(body);
   if (known) return known;
-  const limits = makeLimits(body);
-  LIMITS.set(body, limits);
+  const limits = makeLimits(body, edges);
+  kept.set(body, limits);
   return limits;
 }
 
-function makeLimits(body: Body): Limits {
-  const { level, s, terrain, heldAt, installed, zonesAt, moversAt, phases, poses } = body;
-  const edges = terrain.count - 1;
+/** Above all numbers of edges. */
+const FAR_EDGE = 4503599627370496; // 2⁵²
+
+function makeLimits(body: Body, edges: number): Limits {
+  const { level, s, heldAt, installed, zonesAt, moversAt, phases, poses } = body;
   const movers = level.movers.length;
   const limits = new Limits(s.length)
     .one(-1, 1, FACING, FIRST, GRIP_SIDE, BESIDE + SIDE)
@@ -155,6 +161,7 @@ export class SnapshotCheck {
    * @param aims how many numbers say where the game wants its movers to be
    * @param size how many numbers are the movers', these included
    * @param cast whose states come last: how many, then of each its number and its state
+   * @param level as it was compiled; and its cells, where they can be changed
    */
   constructor(
     private readonly clockLength: number,
@@ -162,6 +169,8 @@ export class SnapshotCheck {
     aims: number,
     size: number,
     private readonly cast: Cast,
+    private readonly level: CompiledLevel,
+    private readonly rows: CellRows | undefined,
   ) {
     this.shapes = new Limits(off);
     for (let i = 0; i < off; i++) this.shapes.one(0, 1, i);
@@ -174,12 +183,15 @@ export class SnapshotCheck {
    */
   check(snapshot: Float64Array, length: number): void {
     const { shapes, movers, cast } = this;
-    const least = this.clockLength + shapes.length + movers.length + 2;
+    const least = this.clockLength + shapes.length + movers.length + 3;
     if (snapshot.length < least) refuseLength(snapshot, length);
     CLOCK.check(snapshot, 0, 'the clock');
     shapes.check(snapshot, this.clockLength, 'the shapes and zones');
     movers.check(snapshot, this.clockLength + shapes.length, 'the movers');
     let at = this.clockLength + shapes.length + movers.length;
+    const edges = snapshot[at]! > 0 ? FAR_EDGE : this.level.terrain.count - 1;
+    at = this.checkCells(snapshot, at);
+    if (at >= snapshot.length) refuseLength(snapshot, length);
     const count = snapshot[at++]!;
     COUNT.check(snapshot, at - 1, 'the characters');
     let last = -1;
@@ -193,7 +205,7 @@ export class SnapshotCheck {
       last = id;
       const { s, tunings, name } = body;
       if (at + s.length > snapshot.length) refuseLength(snapshot, at + s.length);
-      limitsOf(body).check(snapshot, at, name);
+      limitsOf(body, edges).check(snapshot, at, name);
       if (!(snapshot[at + TUNED]! < tunings.length))
         throw new RangeError(`the snapshot is of a stage on which ${name} had a tuning that it never had here`);
       at += s.length;
@@ -209,5 +221,28 @@ export class SnapshotCheck {
           `number ${at} of the snapshot, of those who meet, is ${snapshot[at]}: there is none of that number`,
         );
     }
+  }
+  /** @returns where what comes after the changed cells begins */
+  private checkCells(snapshot: Float64Array, at: number): number {
+    const { rows } = this;
+    const refuse = (i: number): never => {
+      throw new RangeError(
+        `number ${i} of the snapshot, of changed cells, is ${snapshot[i]}; ${rows ? 'no cell of this stage can have it there' : 'no cell of this stage can be changed'}`,
+      );
+    };
+    const count = snapshot[at]!;
+    if (count === 0) return at + 1;
+    if (!rows || !(count > 0 && count <= rows.grid.cells.length && count === Math.floor(count))) return refuse(at);
+    const end = at + 1 + 2 * count;
+    if (end > snapshot.length) refuseLength(snapshot, end);
+    const { cells, tiles } = rows.grid;
+    const isWhole = (i: number, most: number): boolean =>
+      snapshot[i]! >= 0 && snapshot[i]! <= most && snapshot[i] === Math.floor(snapshot[i]!);
+    for (let i = at + 1, last = -1; i < end; i += 2) {
+      if (!isWhole(i, cells.length - 1) || snapshot[i]! <= last) refuse(i);
+      if (!isWhole(i + 1, tiles.length) || snapshot[i + 1] === cells[snapshot[i]!]) refuse(i + 1);
+      last = snapshot[i]!;
+    }
+    return end;
   }
 }

@@ -44,7 +44,24 @@ function preferred(
   if (now !== before) return now < before;
   const level = Math.abs(ny) - Math.abs(found[NORMAL_Y]!);
   if (level !== 0) return level > 0;
-  return fromFeet(p, terrain, e, t) < fromFeet(p, terrain, best, t);
+  const nearer = fromFeet(p, terrain, e, t) - fromFeet(p, terrain, best, t);
+  return nearer !== 0 ? nearer < 0 : comesFirst(terrain, e, best, vx);
+}
+
+/**
+ * Of two edges that nothing else tells apart, the one on the way that the body goes; else one that has a name; else the left, lower, shorter one. Never by their numbers: these depend on
+ * how a level came to be as it is.
+ */
+export function comesFirst({ x1, y1, x2, y2, style, styles }: Terrain, e: number, other: number, vx: number): boolean {
+  const across = x1[e]! + x2[e]! - (x1[other]! + x2[other]!);
+  if (vx !== 0 && across !== 0) return across > 0 === vx > 0;
+  const [one, two] = [styles[style[e]!]!, styles[style[other]!]!];
+  if (one.shape >= 0 !== two.shape >= 0) return one.shape >= 0;
+  if (one.surface !== two.surface) return one.surface > two.surface;
+  if (across !== 0) return across < 0;
+  const up = y1[e]! + y2[e]! - (y1[other]! + y2[other]!);
+  if (up !== 0) return up < 0;
+  return x1[e]! !== x1[other]! ? x1[e]! < x1[other]! : y1[e]! < y1[other]!;
 }
 
 /** How far an edge is from the middle of the feet at a moment, across and up added together. */

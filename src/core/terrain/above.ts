@@ -11,6 +11,7 @@ interface Edges {
   readonly y1: Float64Array;
   readonly x2: Float64Array;
   readonly y2: Float64Array;
+  readonly nx: Float64Array;
   readonly ny: Float64Array;
   readonly oneWay: Uint8Array;
   readonly style: Int32Array;
@@ -32,8 +33,7 @@ export function goingOnAbove(
   const isApart = (e: number): boolean => oneWay[e] === 1 || styles[style[e]!]!.shape >= 0;
   const link = (left: number, right: number): void => {
     if (before === prev) [before, after] = [prev.slice(), next.slice()];
-    if (next[left]! < 0 || ny[next[left]!]! <= 0) after[left] = right;
-    if (prev[right]! < 0 || ny[prev[right]!]! <= 0) before[right] = left;
+    linkAbove({ nx: edges.nx, ny, oneWay, style, prev, next, before, after }, left, right);
   };
   // In the order of their numbers: the index gives no order. Movers have few edges.
   const endingAt = (e: number, x: number, y: number): number[] => {
@@ -50,4 +50,27 @@ export function goingOnAbove(
       if (f !== e && ny[f]! > 0 && x1[f] === x2[e] && y1[f] === y2[e]) link(e, f);
   }
   return [before, after];
+}
+
+type Joined = Pick<Edges, 'nx' | 'ny' | 'oneWay' | 'style' | 'prev' | 'next'> & {
+  readonly before: Int32Array;
+  readonly after: Int32Array;
+};
+
+/** Lets ground go on to other ground, as what goes over it sees it: where it is joined to none of its own, and to the highest of several. */
+export function linkAbove(edges: Joined, left: number, right: number): void {
+  const { ny, prev, next, before, after } = edges;
+  const there = next[left]!;
+  if ((there < 0 || ny[there]! <= 0) && (after[left] === there || isHigher(edges, right, after[left]!, 1)))
+    after[left] = right;
+  const back = prev[right]!;
+  if ((back < 0 || ny[back]! <= 0) && (before[right] === back || isHigher(edges, left, before[right]!, -1)))
+    before[right] = left;
+}
+
+/** Of two that begin in one place, seen along a way: whether one rises more than the other, or as much and comes first by what it is. */
+function isHigher({ nx, ny, oneWay, style }: Joined, one: number, other: number, way: number): boolean {
+  const rise = (-way * nx[one]!) / ny[one]! + (way * nx[other]!) / ny[other]!;
+  if (rise !== 0) return rise > 0;
+  return oneWay[one] !== oneWay[other] ? oneWay[one] === 0 : style[one]! < style[other]!;
 }

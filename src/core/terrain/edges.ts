@@ -55,6 +55,8 @@ export function join({ ends, form, style, count }: EdgeList, styles: readonly St
   const next = new Int32Array(count).fill(-1);
   const x1 = (e: number): number => ends[4 * e]!;
   const y1 = (e: number): number => ends[4 * e + 1]!;
+  const turnAt = (e: number, s: number): number =>
+    leftTurn(x1(s) - x1(e), y1(s) - y1(e), ends[4 * s + 2]! - x1(s), ends[4 * s + 3]! - y1(s));
   // Starts sorted by place; an end finds its starts by bisection.
   const starts = new Uint32Array(only).map((_, i) => i).sort((a, b) => x1(a) - x1(b) || y1(a) - y1(b));
   for (let e = 0; e < only; e++) {
@@ -81,15 +83,16 @@ export function join({ ends, form, style, count }: EdgeList, styles: readonly St
     }
     if (best < 0) continue;
     next[e] = best;
-    prev[best] = e;
+    const other = prev[best]!;
+    // Two ends may want one start: that which turns furthest has it.
+    if (other < 0 || most > turnAt(other, best)) prev[best] = e;
   }
-  // Two ends may want one start: the joint is that which both keep.
   for (let e = 0; e < only; e++) if (next[e]! >= 0 && prev[next[e]!] !== e) next[e] = -1;
   return { prev, next };
 }
 
 /** Grows with the angle from one direction to another, from −2 (half a turn right) to 2 (half a turn left). */
-function leftTurn(ax: number, ay: number, bx: number, by: number): number {
+export function leftTurn(ax: number, ay: number, bx: number, by: number): number {
   const lengths = Math.sqrt((ax * ax + ay * ay) * (bx * bx + by * by));
   const cross = (ax * by - ay * bx) / lengths;
   const dot = (ax * bx + ay * by) / lengths;

@@ -16,6 +16,22 @@ export class Found {
   }
 }
 
+/** What finds edges that came after the level was compiled: those of the level's own index that count no more, and another index. */
+export interface LaterIndex {
+  readonly hidden: Uint8Array;
+  /** A tree of boxes: its nodes have children, its leaves items. */
+  readonly tree: { readonly data: LaterNode };
+}
+
+interface LaterNode {
+  readonly leaf: boolean;
+  readonly children: readonly (LaterNode & { readonly edge: number })[];
+  readonly minX: number;
+  readonly minY: number;
+  readonly maxX: number;
+  readonly maxY: number;
+}
+
 /**
  * The edges of one set whose boxes meet a box: of what stands still by the index, and the bounds, which are few; of what moves all.
  * @param box left, bottom, right, top: handed over in an array, they are not boxed
@@ -23,7 +39,7 @@ export class Found {
  */
 export function findEdges(terrain: Terrain, set: number, box: Float64Array, into: Found): void {
   into.count = 0;
-  if (set === 0 && terrain.index) search(terrain.index, box, into, undefined);
+  if (set === 0) search(terrain, box, into, undefined);
   addFew(terrain, set, into);
 }
 
@@ -37,7 +53,7 @@ export function findAlong(terrain: Terrain, set: number, line: Float64Array, int
   around[1] = line[1]! < line[3]! ? line[1]! : line[3]!;
   around[2] = line[0]! < line[2]! ? line[2]! : line[0]!;
   around[3] = line[1]! < line[3]! ? line[3]! : line[1]!;
-  if (set === 0 && terrain.index) search(terrain.index, around, into, line);
+  if (set === 0) search(terrain, around, into, line);
   addFew(terrain, set, into);
 }
 
@@ -51,8 +67,67 @@ function addFew(terrain: Terrain, set: number, into: Found): void {
 /** Nodes that are still to be looked into, and their levels. */
 let nodes = new Int32Array(256);
 
+function search(terrain: Terrain, box: Float64Array, into: Found, line: Float64Array | undefined): void {
+  const { index, later } = terrain;
+  if (index) searchFirst(index, later?.hidden, box, into, line);
+  if (later === undefined) return;
+  searchLater(later.tree.data, box, into);
+  order(terrain, into);
+}
+
+/** Puts edges in an order that says nothing of how they came to be: few, and mostly in order. */
+function order(terrain: Terrain, { ids, count }: Found): void {
+  if (count > 64) {
+    ids.subarray(0, count).sort((a, b) => (isBefore(terrain, a, b) ? -1 : isBefore(terrain, b, a) ? 1 : 0));
+    return;
+  }
+  for (let i = 1; i < count; i++) {
+    const e = ids[i]!;
+    let k = i;
+    for (; k > 0 && isBefore(terrain, e, ids[k - 1]!); k--) ids[k] = ids[k - 1]!;
+    ids[k] = e;
+  }
+}
+
+function isBefore({ x1, y1, x2, y2, form, style, styles }: Terrain, e: number, other: number): boolean {
+  if (x1[e] !== x1[other]) return x1[e]! < x1[other]!;
+  if (y1[e] !== y1[other]) return y1[e]! < y1[other]!;
+  if (x2[e] !== x2[other]) return x2[e]! < x2[other]!;
+  if (y2[e] !== y2[other]) return y2[e]! < y2[other]!;
+  return form[e] !== form[other]
+    ? form[e]! < form[other]!
+    : styles[style[e]!]!.surface < styles[style[other]!]!.surface;
+}
+
+const open: LaterNode[] = [];
+
+/** What came later. */
+function searchLater(root: LaterNode, box: Float64Array, into: Found): void {
+  const left = box[0]!;
+  const bottom = box[1]!;
+  const right = box[2]!;
+  const top = box[3]!;
+  open.push(root);
+  for (;;) {
+    const node = open.pop();
+    if (node === undefined) return;
+    for (let i = 0; i < node.children.length; i++) {
+      const child = node.children[i]!;
+      if (right < child.minX || top < child.minY || left > child.maxX || bottom > child.maxY) continue;
+      if (node.leaf) into.add(child.edge);
+      else open.push(child);
+    }
+  }
+}
+
 /** What the index says, without the two arrays that each of its own answers takes. */
-function search(index: Flatbush, box: Float64Array, into: Found, line: Float64Array | undefined): void {
+function searchFirst(
+  index: Flatbush,
+  hidden: Uint8Array | undefined,
+  box: Float64Array,
+  into: Found,
+  line: Float64Array | undefined,
+): void {
   const left = box[0]!;
   const bottom = box[1]!;
   const right = box[2]!;
@@ -75,8 +150,9 @@ function search(index: Flatbush, box: Float64Array, into: Found, line: Float64Ar
       if (right < boxes[at]! || top < boxes[at + 1]! || left > boxes[at + 2]! || bottom > boxes[at + 3]!) continue;
       if (line !== undefined && isBeside(boxes, at, line)) continue;
       const child = indices[at >> 2]!;
-      if (node < leaves) into.add(child);
-      else {
+      if (node < leaves) {
+        if (hidden === undefined || hidden[child] === 0) into.add(child);
+      } else {
         nodes[open++] = child;
         nodes[open++] = level - 1;
       }

@@ -28,6 +28,17 @@ export class Registry {
   readonly styles: Style[] = [PLAIN_STYLE];
   private readonly known = new Map<string, number>();
 
+  /** One that may go on by itself, with all that this one has. */
+  clone(): Registry {
+    const other = new Registry();
+    other.surfaces.splice(0, 1, ...this.surfaces);
+    other.layers.splice(0, 1, ...this.layers);
+    for (const shape of this.shapes) other.shapes.push(shape);
+    for (let i = 1; i < this.styles.length; i++) other.styles.push(this.styles[i]!);
+    for (const [key, number] of this.known) other.known.set(key, number);
+    return other;
+  }
+
   constructor(surfaces: Readonly<Record<string, Surface>> = {}) {
     for (const [name, surface] of Object.entries(surfaces)) this.surfaces.push(fullSurface(name, surface));
   }

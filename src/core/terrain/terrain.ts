@@ -1,6 +1,7 @@
 import Flatbush from 'flatbush';
 import { goingOnAbove } from './above.js';
 import { EdgeList, LINE, ONE_WAY, PLAIN_STYLE, type Style, join } from './edges.js';
+import type { LaterIndex } from './find.js';
 
 /**
  * Everything solid, as directed edges in typed arrays. Inside the core y always points up. An edge runs from
@@ -44,6 +45,9 @@ export interface Terrain {
   readonly set: Uint16Array;
   /** Finds edges by box; absent where there is none but bounds. */
   readonly index: Flatbush | undefined;
+  /** Of a stage whose ground was changed: 1 for each edge that is there no more, and what finds those that came later. */
+  readonly gone: Uint8Array | undefined;
+  readonly later: LaterIndex | undefined;
 }
 
 export const SLANTED = 0;
@@ -62,6 +66,44 @@ const GRID = 67108864;
 export function onGrid(length: number): number {
   const scaled = length * GRID;
   return (scaled < 0 ? -Math.floor(0.5 - scaled) : Math.floor(scaled + 0.5)) / GRID + 0;
+}
+
+/** Which way an edge faces, and what that makes it. */
+interface Way {
+  nx: number;
+  ny: number;
+  kind: number;
+}
+
+const way: Way = { nx: 0.5, ny: 0.5, kind: SLANTED };
+
+/** Finds out which way an edge from one place to another faces. */
+export function direct(ax: number, ay: number, bx: number, by: number, into: Way): void {
+  into.nx = into.ny = 0;
+  if (ay === by) {
+    into.ny = bx > ax ? 1 : -1;
+    into.kind = bx > ax ? FLOOR : CEILING;
+  } else if (ax === bx) {
+    into.nx = by > ay ? -1 : 1;
+    into.kind = by > ay ? WALL_LEFT : WALL_RIGHT;
+  } else {
+    const length = Math.sqrt((bx - ax) * (bx - ax) + (by - ay) * (by - ay));
+    into.nx = (ay - by) / length;
+    into.ny = (bx - ax) / length;
+    into.kind = SLANTED;
+  }
+}
+
+/** Whether the corner where an edge goes over into another can meet an upright or level face of a body on its own. */
+export function isPointed(
+  { nx, ny, kind, form }: Pick<Terrain, 'nx' | 'ny' | 'kind' | 'form'>,
+  e: number,
+  f: number,
+): boolean {
+  const cross = nx[e]! * ny[f]! - ny[e]! * nx[f]!;
+  const dot = nx[e]! * nx[f]! + ny[e]! * ny[f]!;
+  const corner = cross < 0 || (cross === 0 && dot < 0);
+  return corner && (kind[e] === SLANTED || kind[f] === SLANTED || form[e] === LINE);
 }
 
 /**
@@ -104,17 +146,10 @@ export function buildTerrain(
     const ay = (y1[e] = ends[at + 1]!);
     const bx = (x2[e] = ends[at + 2]!);
     const by = (y2[e] = ends[at + 3]!);
-    if (ay === by) {
-      ny[e] = bx > ax ? 1 : -1;
-      kind[e] = bx > ax ? FLOOR : CEILING;
-    } else if (ax === bx) {
-      nx[e] = by > ay ? -1 : 1;
-      kind[e] = by > ay ? WALL_LEFT : WALL_RIGHT;
-    } else {
-      const length = Math.sqrt((bx - ax) * (bx - ax) + (by - ay) * (by - ay));
-      nx[e] = (ay - by) / length;
-      ny[e] = (bx - ax) / length;
-    }
+    direct(ax, ay, bx, by, way);
+    nx[e] = way.nx;
+    ny[e] = way.ny;
+    kind[e] = way.kind;
     if (e < inner) index!.add(Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by));
   }
   index?.finish();
@@ -140,17 +175,14 @@ export function buildTerrain(
   for (let e = 0; e < count; e++) {
     const f = next[e]!;
     if (f < 0) continue;
-    const cross = nx[e]! * ny[f]! - ny[e]! * nx[f]!;
-    const dot = nx[e]! * nx[f]! + ny[e]! * ny[f]!;
-    const corner = cross < 0 || (cross === 0 && dot < 0);
-    if (corner && (kind[e] === SLANTED || kind[f] === SLANTED || form[e] === LINE)) pointed[e] = 1;
+    if (isPointed({ nx, ny, kind, form }, e, f)) pointed[e] = 1;
   }
   const [before, after] = goingOnAbove(
-    { count, inner, set, x1, y1, x2, y2, ny, oneWay, style, prev, next },
+    { count, inner, set, x1, y1, x2, y2, nx, ny, oneWay, style, prev, next },
     styles,
     index,
   );
   return {
-    count, x1, y1, x2, y2, nx, ny, kind, form, oneWay, style, styles, prev, next, before, after, piece, pointed, boundsFrom: inner, setFrom, set, index,
+    count, x1, y1, x2, y2, nx, ny, kind, form, oneWay, style, styles, prev, next, before, after, piece, pointed, boundsFrom: inner, setFrom, set, index, gone: undefined, later: undefined,
   }; // prettier-ignore
 }

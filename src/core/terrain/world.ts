@@ -1,6 +1,7 @@
 import type { CompiledMover } from '../movers/mover.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { EdgeList, mergeStraight } from './edges.js';
+import type { Grid } from './faces.js';
 import {
   type Bound,
   LevelError,
@@ -52,6 +53,18 @@ export interface CompiledLevel {
   readonly zones: readonly CompiledZone[];
   readonly movers: readonly CompiledMover[];
   readonly sources: readonly Source[];
+  /** Of a level in rows: its cells, with which they can be changed. */
+  readonly rows?: CellRows | undefined;
+}
+
+/** What the cells of a level in rows hold, and what its marks mean. */
+export interface CellRows {
+  readonly grid: Grid;
+  readonly registry: Registry;
+  /** The number in the cells of each mark, by its character. */
+  readonly numbers: ReadonlyMap<string, number>;
+  /** Which of the level's zones all cells with such a number are, where they are one together. */
+  readonly zoneOf: ReadonlyMap<number, number>;
 }
 
 /**
@@ -63,7 +76,7 @@ export function compileWorld(
   list: EdgeList,
   registry: Registry,
   extent: Extent,
-  more: { merge: boolean; start?: readonly [number, number]; sources?: readonly Source[]; spawnsAt?: string },
+  more: { merge: boolean; start?: readonly [number, number]; sources?: readonly Source[]; rows?: CellRows },
 ): CompiledLevel {
   const yPoints = level.yPoints ?? 'down';
   const up = yPoints === 'up';
@@ -120,6 +133,7 @@ export function compileWorld(
     movers: moving.movers,
     zones: compileZones(level.zones ?? [], up ? 1 : -1),
     sources: more.sources ?? [],
+    rows: more.rows,
   };
 }
 

@@ -48,6 +48,11 @@ export function compileZones(zones: readonly Zone[], sign: number): CompiledZone
   });
 }
 
+/** A box as a piece of a zone. */
+export function pieceOfBox(box: readonly [number, number, number, number], sign: number): ZonePiece {
+  return pieceOf(boxOf(box), sign, 'zones');
+}
+
 function boxOf([x, y, width, height]: readonly [number, number, number, number]): [number, number][] {
   return [
     [x, y],
