@@ -1,5 +1,6 @@
-import { compileOutlines, openStage, type Area, type Level, type OverlapList, type Touch, type Stage } from 'apperin';
+import { compileOutlines, openStage, type Area, type Level, type OverlapList, type Stage } from 'apperin';
 import { expect } from 'chai';
+import { memoryOf } from '../support/memory-of.js';
 import { randomizer, type Random } from '../support/random.js';
 import { fully, share } from '../support/share.js';
 
@@ -362,41 +363,11 @@ describe('Questions to the level', () => {
     expect(hits.ray).to.be.greaterThan(scenes * 50);
   });
 
-  const collect = (globalThis as { gc?: () => void }).gc;
   fully('take no memory when they are given where to write', function () {
-    if (!collect) return this.skip();
-    const stage = openStage(ROOM);
-    const hero = stage.add({}, { at: [1, 4] });
-    const overlaps: OverlapList = { count: 0, found: [] };
-    const touch: Touch = stage.ray([3.5, 3.5], [20, 3.5])!;
-    const [box, by, from, to] = [
-      { x: 1, y: 3, width: 0.5, height: 0.5 },
-      [9, 0.1] as [number, number],
-      [0, 0] as [number, number],
-      [8, 3.5] as [number, number],
-    ];
-    const options = { characters: [hero] };
-    const ask = (times: number): void => {
-      for (let i = 0; i < times; i++) {
-        box.x = (i % 64) / 8;
-        from[0] = (i % 32) / 4;
-        stage.overlap(box, options, overlaps);
-        stage.ray(from, to, options, touch);
-        stage.sweep(box, by, undefined, touch);
-      }
-    };
-    ask(300_000);
-    // Nothing is collected while it is counted; the least of a few, since compiling allocates too.
-    const counts = Array.from({ length: 5 }, () => {
-      collect();
-      const before = process.memoryUsage().heapUsed;
-      ask(100_000);
-      return process.memoryUsage().heapUsed - before;
-    });
-    const grown = Math.min(...counts);
-    this.test!.title += ` (${(grown / 300_000).toFixed(2)} B a question)`;
+    const grown = memoryOf('questions');
+    this.test!.title += ` (${grown.toFixed(2)} B a question)`;
     // Less than one number each: nothing is kept, and nothing goes by the size of the answer.
-    expect(grown).to.be.below(8 * 300_000);
+    expect(grown).to.be.below(8);
   });
 });
 

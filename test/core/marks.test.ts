@@ -1,5 +1,6 @@
 import {
   ability,
+  compileOutlines,
   fingerprint,
   openBare,
   openStage,
@@ -332,5 +333,113 @@ describe('A cell that is changed while the level runs', () => {
     stage.setMark(5.5, 1.5, '.');
     run(stage, 60);
     expect(hero.x).to.not.be.closeTo(0.35, 1e-6);
+  });
+});
+
+describe('A shape that is added while the level runs', () => {
+  const BRIDGE = { form: 'one-way', points: [[3, 3], [7, 3]] } as const; // prettier-ignore
+  const PIT: Level = { rows: ['..........', '..........', '@.........', '###....###'] };
+
+  it('is stood on, named, asked about and drawn, and gone again', () => {
+    const stage = openStage(PIT);
+    const hero = stage.add({}, { driver: script(presses('right@0-1')) });
+    stage.addShape(BRIDGE, 'bridge');
+    expect([stage.hasShape('bridge'), stage.shapes().map(({ form }) => form)]).to.deep.equal([true, ['one-way', 'solid', 'solid']]); // prettier-ignore
+    const told: string[] = [];
+    stage.listen(({ event, shape }) => told.push(`${event} ${shape}`.trim()));
+    while (hero.x < 5) stage.tick(1 / 60);
+    // From floor to bridge it simply goes on.
+    expect([hero.y, hero.support]).to.deep.equal([3, 'ground']);
+    expect(told.some((line) => line.startsWith('leave') || line.startsWith('bump'))).to.equal(false);
+    expect(stage.ray([5, 1], [5, 9])).to.deep.include({ kind: 'one-way', name: 'bridge', y: 3 });
+    stage.removeShape('bridge');
+    expect([stage.hasShape('bridge'), stage.ray([5, 1], [5, 9])]).to.deep.equal([false, undefined]);
+    for (let i = 0; i < 20; i++) stage.tick(1 / 60);
+    expect(told).to.include('leave bridge');
+    expect(hero.y).to.be.above(3.2);
+  });
+
+  it('pushes out who is within it, in a drawing as well', () => {
+    const stage = openStage(compileOutlines({ outlines: [{ form: 'ground', points: [[0, 5], [20, 5]] }] })); // prettier-ignore
+    const hero = stage.add({}, { at: [10, 5] });
+    run(stage, 5);
+    stage.addShape({ form: 'solid', points: [[9.8, 3], [13, 3], [13, 5], [9.8, 5]] }, 'block'); // prettier-ignore
+    run(stage, 60);
+    expect(hero.x).to.be.closeTo(9.8 - 0.35, 1e-3);
+    expect(() => stage.setMark(1, 1, '#')).to.throw(RangeError, 'the level is drawn; only a level in rows has marks');
+  });
+
+  it('is there in snapshots, forks and saves, together with changed cells', () => {
+    for (let seed = 0; seed < share({ quick: 15, test: 80, deep: 1500 }); seed++) {
+      const random = randomizer(4400 + seed);
+      const ground = groundOf(random, 12, 7, { bounds: { left: 'wall', right: 'wall', bottom: 'wall' } }, ['.', '.', '.', '#', '=', '/']); // prettier-ignore
+      ground.cells[2]![6] = ground.cells[1]![6] = '.';
+      const tuning = livelyTuning(random);
+      const input = busyInput(random, 4).filter(({ action }) => action !== 'dash');
+      const asked = Array.from({ length: 10 }, () => {
+        const [x, y, w, h] = [
+          random.between(0, 9),
+          random.between(0, 6),
+          random.between(0.2, 4),
+          random.between(0.2, 2),
+        ];
+        const solid = { form: 'solid', points: [[x, y], [x + w, y + h / 2], [x + w, y + h], [x, y + h]] } as const; // prettier-ignore
+        const shape = random.chance(0.6) ? solid : ({ form: random.pick(['one-way', 'line', 'ground'] as const), points: [[x, y], [x + w, y + h]] } as const); // prettier-ignore
+        return { when: random.whole(0, 230), name: random.pick(['one', 'two', 'three']), shape, place: ground.at(random.whole(0, 11), random.whole(0, 6)), mark: random.pick(['.', '#', '/']) }; // prettier-ignore
+      });
+      const go = (stage: Stage, from: number, until: number): string[] => {
+        const told: string[] = [];
+        const end = stage.listen((event) => told.push(JSON.stringify(event)));
+        for (let tick = from; tick < until; tick++) {
+          for (const { when, name, shape, place, mark } of asked) {
+            if (when !== tick) continue;
+            if (stage.hasShape(name)) stage.removeShape(name);
+            else stage.addShape(shape, name);
+            stage.setMark(...place, mark);
+          }
+          stage.tick(1 / 60);
+        }
+        end();
+        return told;
+      };
+      const stage = openStage(ground.level());
+      stage.add(tuning, { at: [6.5, 3], driver: script(input) });
+      const cut = random.whole(20, 200);
+      go(stage, 0, cut);
+      const snapshot = stage.snapshot();
+      const save = JSON.parse(JSON.stringify(stage.save())) as Save;
+      const others = [
+        stage.fork({ hero: script(input) }),
+        openStage(ground.level()).load(save, { hero: script(input) }),
+      ];
+      const told = go(stage, cut, 240);
+      const end = fingerprint(stage.snapshot());
+      for (const other of others) {
+        expect(go(other, cut, 240), `seed ${seed}`).to.deep.equal(told);
+        expect(fingerprint(other.snapshot()), `seed ${seed}`).to.equal(end);
+      }
+      stage.restore(snapshot);
+      expect(go(stage, cut, 240), `seed ${seed}`).to.deep.equal(told);
+      expect(fingerprint(stage.snapshot()), `seed ${seed}`).to.equal(end);
+    }
+  });
+
+  it('is refused by name where it cannot be', () => {
+    const stage = openStage({ ...PIT, marks: { G: { solid: 'full', name: 'gate' } }, rows: ['@G', '##'] });
+    stage.addShape(BRIDGE, 'bridge');
+    for (const [call, message] of [
+      [() => stage.addShape(BRIDGE, 'bridge'), 'there is a shape named bridge already'],
+      [() => stage.addShape(BRIDGE, 'gate'), 'there is something named gate in the level already'],
+      [() => stage.addShape(BRIDGE, ''), 'name is ""; a shape that is added needs one'],
+      [() => stage.addShape({ form: 'solid', points: [[0, 0], [1, 0]] }, 'thin'), 'the shape has fewer than three corners'], // prettier-ignore
+      [() => stage.addShape({ form: 'plank' as 'line', points: [[0, 0], [1, 0]] }, 'odd'), 'shape.form is "plank"'], // prettier-ignore
+      [() => stage.addShape({ ...BRIDGE, carry: { layer: 'mist' } }, 'odd'), 'there is no layer mist'],
+      [() => stage.addShape({ ...BRIDGE, carry: { surface: 'ice' } }, 'odd'), 'there is no surface ice'],
+      [() => stage.removeShape('brigde'), 'no shape named brigde was added; there are bridge'],
+    ] as const)
+      expect(call, message).to.throw(message);
+    expect(stage.hasShape('odd')).to.equal(false);
+    const other = openStage({ ...PIT, marks: { G: { solid: 'full', name: 'gate' } }, rows: ['@G', '##'] });
+    expect(() => other.restore(stage.snapshot())).to.throw(RangeError, 'no such shape was ever added here');
   });
 });

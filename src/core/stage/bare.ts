@@ -34,7 +34,7 @@ import { takeBack } from './snapshot.js';
 import { Telling } from './telling.js';
 import { BASE, COUNT, END, KEPT_CLOCK, LASTED, LENGTH, RATE, STAGE_CLOCK, START, TICKS, TIME } from './time.js';
 import { Play } from './play.js';
-import { SnapshotCheck } from './valid.js';
+import { SnapshotCheck, groundLength } from './valid.js';
 
 export interface AddOptions {
   /** A spawn's name, or the middle of the feet in the level's own axes; the spawn `start` unless given. */
@@ -138,6 +138,7 @@ export class BareStage {
       this.cast,
       level,
       here === level ? undefined : level.rows,
+      (shape) => this.ground?.added.knows(shape) === true,
     );
   }
 
@@ -316,6 +317,7 @@ export class BareStage {
       other.enter(body, index);
     }
     other.cast.nextId = this.cast.nextId;
+    if (this.ground !== undefined) (other.ground = other.newGround()).added.know(...this.ground.added.known);
     other.restore(this.snapshot());
     return other;
   }
@@ -344,7 +346,10 @@ export class BareStage {
   /** Whether a named shape is there. */
   hasShape(name: string): boolean {
     const shape = this.level.shapes.indexOf(name);
-    return (this.ground?.holds(name) ?? shape >= 0) && (shape < 0 || this.off[shape] === 0);
+    return (
+      (this.ground?.added.has(name) === true || (this.ground?.cells?.holds(name) ?? shape >= 0)) &&
+      (shape < 0 || this.off[shape] === 0)
+    );
   }
 
   /**
@@ -644,7 +649,7 @@ export class BareStage {
   /** How many numbers a snapshot has. */
   get snapshotLength(): number {
     let length = KEPT_CLOCK + this.off.length + this.zonesOff.length + (this.moved?.size ?? 0) + 2 + this.metNow.length;
-    length += this.ground?.size ?? 1;
+    length += this.ground?.size ?? 2;
     for (let i = 0; i < this.bodies.length; i++) length += 1 + this.bodies[i]!.s.length;
     return length;
   }
@@ -667,7 +672,7 @@ export class BareStage {
       this.moved.save(copy, at);
       at += this.moved.size;
     }
-    if (this.ground === undefined) copy[at++] = 0;
+    if (this.ground === undefined) copy[at++] = copy[at++] = 0;
     else {
       this.ground.save(copy, at);
       at += this.ground.size;
@@ -730,7 +735,7 @@ export class BareStage {
     c[START] = c[END] = c[TIME]!;
     let at = KEPT_CLOCK;
     const groundAt = at + this.off.length + this.zonesOff.length + (this.moved?.size ?? 0);
-    if (snapshot[groundAt]! > 0) this.ground ??= this.newGround();
+    if (groundLength(snapshot, groundAt) > 2) this.ground ??= this.newGround();
     // What cells hold first: that switches shapes and zones of theirs.
     this.ground?.goTo(snapshot, groundAt);
     let changed = this.ground !== undefined;
@@ -744,7 +749,7 @@ export class BareStage {
       this.moved.load(snapshot, at, c);
       at += this.moved.size;
     }
-    at += 1 + 2 * snapshot[at]!;
+    at += groundLength(snapshot, at);
     this.takeBackCast(snapshot, at++);
     const numbers = this.ground === undefined ? snapshot : snapshot.slice();
     for (let i = 0; i < this.bodies.length; i++) {

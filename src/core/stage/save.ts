@@ -3,6 +3,7 @@ import { OPPOSED, type Opposed } from '../input/opposed.js';
 import { FIXED_LENGTH } from '../state/layout.js';
 import { FARTHEST } from '../tuning/keys.js';
 import type { FullTuning } from '../tuning/tuning.js';
+import type { AddedShape } from './added.js';
 import { isGroup, showValue } from '../tuning/words.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { fingerprint } from '../trace/fingerprint.js';
@@ -20,6 +21,8 @@ export interface Save {
   stage: readonly SavedNumber[];
   /** The number that the next character would get. */
   next: number;
+  /** The shapes that were added and are there. */
+  shapes?: readonly AddedShape[];
   /** Those who overlap, of those who are to meet, as a snapshot has them. */
   met: readonly number[];
   characters: readonly SavedCharacter[];
@@ -116,7 +119,12 @@ export function checkSave(save: unknown): asserts save is Save {
       if (!(one.id > other.id)) throw wrong(`${where}.id`, one.id, 'higher than those before it');
     }
   });
-  const { met } = save as Save;
+  const { met, shapes = [] } = save as Save;
+  if (!Array.isArray(shapes)) throw wrong('shapes', shapes, 'a list of shapes');
+  shapes.forEach((one: unknown, i) => {
+    if (!isGroup(one) || typeof (one as Partial<AddedShape>).name !== 'string')
+      throw wrong(`shapes.${i}`, one, 'a shape with a name');
+  });
   if (!Array.isArray(met) || met.length % 4 !== 0) throw wrong('met', met, 'a list of four numbers for each pair');
   if (!isWhole(next)) throw wrong('next', next, 'a whole number of at least 0');
 }

@@ -12,10 +12,11 @@ import type { Area, Box } from '../asking/area.js';
 import { type Overlap, type OverlapList, type OverlapOptions, overlap } from '../asking/overlap.js';
 import { type RayEnd, type RayOptions, type Touch, ray } from '../asking/ray.js';
 import { type SweepOptions, type Sweeper, sweep, sweeperOf } from '../asking/sweep.js';
-import type { WrittenLevel } from '../terrain/level.js';
+import type { Outline, WrittenLevel } from '../terrain/level.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { showValue } from '../tuning/words.js';
 import { BareStage, compiledOf } from './bare.js';
+import { cellAt, markNumber } from './cells.js';
 import { ChangedGround, type OwnLevel, ownLevel } from './ground.js';
 import { type Save, SAVE_VERSION, abilitiesOf, checkSave, printOf, readNumbers, savedNumbers } from './save.js';
 
@@ -100,11 +101,11 @@ export class Stage extends BareStage {
    * @throws RangeError where the level is drawn, the place is beyond its rows, it has no such mark, or the mark makes a zone that the level did not have there
    */
   setMark(x: number, y: number, mark: string): void {
-    const cell = ChangedGround.cellAt(this.level, x, y);
-    const code = ChangedGround.markNumber(this.level, mark);
+    const cell = cellAt(this.level, x, y);
+    const code = markNumber(this.level, mark);
     const ground = (this.ground ??= this.newGround());
-    ground.check(cell, code);
-    this.telling.ask(() => ground.set(cell, code));
+    ground.cells!.check(cell, code);
+    this.telling.ask(() => ground.setCell(cell, code));
   }
 
   /**
@@ -113,10 +114,28 @@ export class Stage extends BareStage {
    * @throws RangeError where the level is drawn, or the place is beyond its rows
    */
   markAt(x: number, y: number): string {
-    const cell = ChangedGround.cellAt(this.level, x, y);
-    const code = this.ground?.codeOf(cell) ?? this.level.rows!.grid.cells[cell]!;
+    const cell = cellAt(this.level, x, y);
+    const code = this.ground?.cells!.codeOf(cell) ?? this.level.rows!.grid.cells[cell]!;
     for (const [mark, number] of this.level.rows!.numbers) if (number === code) return mark;
     return '.';
+  }
+
+  /**
+   * Adds a shape to the level, as one that it was drawn with: a bridge that is let down, a wall that grows. Who is within it is pushed out. It keeps its own corners, as all shapes with a name. Part of
+   * snapshots and saves. Asked by an event handler, it waits until all have been told.
+   * @param outline in the level's own axes, units
+   * @throws LevelError where the outline is wrong; RangeError where it has no name, or one that is taken
+   */
+  addShape(outline: Outline, name: string): void {
+    this.telling.ask((this.ground ??= this.newGround()).added.adding(outline, name));
+  }
+
+  /**
+   * Takes away a shape that was added. What stood on it falls. Asked by an event handler, it waits until all have been told.
+   * @throws RangeError where none of that name was added
+   */
+  removeShape(name: string): void {
+    this.telling.ask((this.ground ??= this.newGround()).added.removing(name));
   }
 
   protected override newGround(): ChangedGround {
@@ -163,6 +182,7 @@ export class Stage extends BareStage {
       time: this.time,
       stage: savedNumbers(snapshot, 0, at++),
       next: this.cast.nextId,
+      shapes: this.ground?.added.present ?? [],
       met: [...met],
       characters: this.bodies.map(({ name, index, tunings, motion, installed, s, boxes, groups, ySign }, i) => {
         at++;
@@ -251,6 +271,8 @@ export class Stage extends BareStage {
   ): void {
     const numbers: number[] = [];
     if (!placed) {
+      const { shapes = [] } = save;
+      if (shapes.length > 0) (this.ground ??= this.newGround()).added.knowSaved(shapes);
       readNumbers(save.stage, 'stage', numbers);
       numbers.push(save.characters.length);
     }

@@ -63,11 +63,11 @@ const LIMITS = new WeakMap<Body, Limits>();
 const WIDER = new WeakMap<Body, Limits>();
 
 /** What the state of a body can hold: what is chosen by number is there, what counts is whole, all else is finite, but for moments and places of nothing. */
-function limitsOf(body: Body, edges: number): Limits {
-  const kept = edges === FAR_EDGE ? WIDER : LIMITS;
+function limitsOf(body: Body, isChanged: boolean, edges: number): Limits {
+  const kept = isChanged ? WIDER : LIMITS;
   const known = kept.get(body);
   if (known) return known;
-  const limits = makeLimits(body, edges);
+  const limits = makeLimits(body, isChanged ? FAR_EDGE : edges);
   kept.set(body, limits);
   return limits;
 }
@@ -150,6 +150,17 @@ const COUNT = new Limits(1).one(0, 1e6, 0);
 /** One who meets another: its number, and which of its boxes. */
 const PARTY = new Limits(2).one(0, Number.MAX_SAFE_INTEGER, 0).one(-1, 29, 1);
 
+/** How many numbers of a snapshot are of changed ground, from where these begin. */
+export function groundLength(snapshot: Float64Array, at: number): number {
+  // Whole numbers: what is reckoned from others would be boxed.
+  const cells = (1 + 2 * snapshot[at]!) | 0;
+  return (cells + 1 + snapshot[at + cells]!) | 0;
+}
+
+function isWhole(value: number, most: number): boolean {
+  return value >= 0 && value <= most && value === Math.floor(value);
+}
+
 /** Says whether numbers can be a snapshot of one stage. */
 export class SnapshotCheck {
   private readonly shapes: Limits;
@@ -162,6 +173,7 @@ export class SnapshotCheck {
    * @param size how many numbers are the movers', these included
    * @param cast whose states come last: how many, then of each its number and its state
    * @param level as it was compiled; and its cells, where they can be changed
+   * @param knowsShape whether a shape of such a number was ever added
    */
   constructor(
     private readonly clockLength: number,
@@ -171,6 +183,7 @@ export class SnapshotCheck {
     private readonly cast: Cast,
     private readonly level: CompiledLevel,
     private readonly rows: CellRows | undefined,
+    private readonly knowsShape: (print: number) => boolean,
   ) {
     this.shapes = new Limits(off);
     for (let i = 0; i < off; i++) this.shapes.one(0, 1, i);
@@ -183,13 +196,13 @@ export class SnapshotCheck {
    */
   check(snapshot: Float64Array, length: number): void {
     const { shapes, movers, cast } = this;
-    const least = this.clockLength + shapes.length + movers.length + 3;
+    const least = this.clockLength + shapes.length + movers.length + 4;
     if (snapshot.length < least) refuseLength(snapshot, length);
     CLOCK.check(snapshot, 0, 'the clock');
     shapes.check(snapshot, this.clockLength, 'the shapes and zones');
     movers.check(snapshot, this.clockLength + shapes.length, 'the movers');
     let at = this.clockLength + shapes.length + movers.length;
-    const edges = snapshot[at]! > 0 ? FAR_EDGE : this.level.terrain.count - 1;
+    const isChanged = snapshot[at]! > 0 || snapshot[at + 1]! > 0;
     at = this.checkCells(snapshot, at);
     if (at >= snapshot.length) refuseLength(snapshot, length);
     const count = snapshot[at++]!;
@@ -205,7 +218,7 @@ export class SnapshotCheck {
       last = id;
       const { s, tunings, name } = body;
       if (at + s.length > snapshot.length) refuseLength(snapshot, at + s.length);
-      limitsOf(body, edges).check(snapshot, at, name);
+      limitsOf(body, isChanged, this.level.terrain.count - 1).check(snapshot, at, name);
       if (!(snapshot[at + TUNED]! < tunings.length))
         throw new RangeError(`the snapshot is of a stage on which ${name} had a tuning that it never had here`);
       at += s.length;
@@ -225,24 +238,37 @@ export class SnapshotCheck {
   /** @returns where what comes after the changed cells begins */
   private checkCells(snapshot: Float64Array, at: number): number {
     const { rows } = this;
-    const refuse = (i: number): never => {
-      throw new RangeError(
-        `number ${i} of the snapshot, of changed cells, is ${snapshot[i]}; ${rows ? 'no cell of this stage can have it there' : 'no cell of this stage can be changed'}`,
-      );
-    };
     const count = snapshot[at]!;
-    if (count === 0) return at + 1;
-    if (!rows || !(count > 0 && count <= rows.grid.cells.length && count === Math.floor(count))) return refuse(at);
-    const end = at + 1 + 2 * count;
+    if (count === 0) return this.checkAdded(snapshot, at + 1);
+    if (!rows || !(count > 0 && count <= rows.grid.cells.length && count === Math.floor(count)))
+      return this.refuseCell(snapshot, at);
+    const end = (at + 1 + 2 * count) | 0;
     if (end > snapshot.length) refuseLength(snapshot, end);
     const { cells, tiles } = rows.grid;
-    const isWhole = (i: number, most: number): boolean =>
-      snapshot[i]! >= 0 && snapshot[i]! <= most && snapshot[i] === Math.floor(snapshot[i]!);
     for (let i = at + 1, last = -1; i < end; i += 2) {
-      if (!isWhole(i, cells.length - 1) || snapshot[i]! <= last) refuse(i);
-      if (!isWhole(i + 1, tiles.length) || snapshot[i + 1] === cells[snapshot[i]!]) refuse(i + 1);
+      if (!isWhole(snapshot[i]!, cells.length - 1) || snapshot[i]! <= last) this.refuseCell(snapshot, i);
+      if (!isWhole(snapshot[i + 1]!, tiles.length) || snapshot[i + 1] === cells[snapshot[i]!])
+        this.refuseCell(snapshot, i + 1);
       last = snapshot[i]!;
     }
+    return this.checkAdded(snapshot, end);
+  }
+
+  private refuseCell(snapshot: Float64Array, i: number): never {
+    throw new RangeError(
+      `number ${i} of the snapshot, of changed cells, is ${snapshot[i]}; ${this.rows ? 'no cell of this stage can have it there' : 'no cell of this stage can be changed'}`,
+    );
+  }
+
+  /** @returns where what comes after the shapes that were added begins */
+  private checkAdded(snapshot: Float64Array, at: number): number {
+    if (at >= snapshot.length) refuseLength(snapshot, at + 1);
+    COUNT.check(snapshot, at, 'shapes that were added');
+    const end = (at + 1 + snapshot[at]!) | 0;
+    if (end > snapshot.length) refuseLength(snapshot, end);
+    for (let i = at + 1; i < end; i++)
+      if (!this.knowsShape(snapshot[i]!) || (i > at + 1 && !(snapshot[i]! > snapshot[i - 1]!)))
+        throw new RangeError(`number ${i} of the snapshot, of a shape that was added, is ${snapshot[i]}: no such shape was ever added here`); // prettier-ignore
     return end;
   }
 }

@@ -1,5 +1,5 @@
 import type Flatbush from 'flatbush';
-import type { Terrain } from './terrain.js';
+import type { LaterNode, Terrain } from './terrain.js';
 
 /** Edges that were found, by number: the list is used again, so that finding some allocates nothing once it is long enough. */
 export class Found {
@@ -14,22 +14,6 @@ export class Found {
     }
     this.ids[this.count++] = e;
   }
-}
-
-/** What finds edges that came after the level was compiled: those of the level's own index that count no more, and another index. */
-export interface LaterIndex {
-  readonly hidden: Uint8Array;
-  /** A tree of boxes: its nodes have children, its leaves items. */
-  readonly tree: { readonly data: LaterNode };
-}
-
-interface LaterNode {
-  readonly leaf: boolean;
-  readonly children: readonly (LaterNode & { readonly edge: number })[];
-  readonly minX: number;
-  readonly minY: number;
-  readonly maxX: number;
-  readonly maxY: number;
 }
 
 /**

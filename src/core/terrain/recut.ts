@@ -1,8 +1,8 @@
 import RBush from 'rbush';
 import { linkAbove } from './above.js';
 import { EdgeList, ONE_WAY, type Style, leftTurn, mergeStraight } from './edges.js';
-import { Found, type LaterIndex, findEdges } from './find.js';
-import { SLANTED, type Terrain, direct, isPointed } from './terrain.js';
+import { Found, findEdges } from './find.js';
+import { type Later, SLANTED, type Terrain, direct, isPointed } from './terrain.js';
 
 /** How far a corner that was left out of a straight run may lie from it, units: twice what makes a run straight. */
 const NEAR_LINE = 2 / 67108864;
@@ -22,6 +22,7 @@ interface Item {
 type Own = { -readonly [K in keyof Terrain]: Terrain[K] };
 
 const NOTHING = new EdgeList();
+const NOBODY: ReadonlyMap<string, number> = new Map();
 
 /** Places, each once. */
 class Places {
@@ -57,6 +58,8 @@ export class Recut {
   private readonly keys = new Map<number, string>();
   /** Edges that came later by numbers that do not depend on the order in which they came; made where it is asked for. */
   private readonly printed = new Map<number, number>();
+  /** Edges that were added beside the others. */
+  private readonly apart = new Set<number>();
   /** Which edges were touched by the last cut: those that bodies have to feel anew. */
   readonly changed = new Set<number>();
   private readonly found = new Found();
@@ -73,7 +76,7 @@ export class Recut {
     // What is not used of that takes no memory.
     this.grow(terrain.count + Math.max(4096, terrain.count >> 2));
     this.terrain.gone = new Uint8Array(this.room);
-    const later: LaterIndex = { hidden: this.hidden, tree: this.tree as unknown as LaterIndex['tree'] };
+    const later: Later = { hidden: this.hidden, tree: this.tree as unknown as Later['tree'] };
     this.terrain.later = later;
   }
 
@@ -138,7 +141,9 @@ export class Recut {
       this.joinAt(
         x,
         y,
-        cuts.some((cut) => isWithin(x, y, cut)) ? here : this.within([x, y, x, y]).sort((a, b) => a - b),
+        this.apart.size === 0 && cuts.some((cut) => isWithin(x, y, cut))
+          ? here
+          : this.within([x, y, x, y]).sort((a, b) => a - b),
       );
     }
     for (const e of changed) this.renumberPiece(e);
@@ -159,6 +164,47 @@ export class Recut {
     places.add(x2[e]!, y2[e]!);
   }
 
+  /**
+   * Adds edges beside all others: joined to one another alone, and never cut.
+   * @returns their numbers
+   */
+  add(list: EdgeList): number[] {
+    this.changed.clear();
+    const merged = mergeStraight(list, this.terrain.styles);
+    const places = new Places();
+    const added: number[] = [];
+    for (let i = 0; i < merged.count; i++) {
+      const e = this.set(merged, i, NOBODY);
+      this.apart.add(e);
+      added.push(e);
+      this.noteBoth(e, places);
+    }
+    this.joinAll(places);
+    return added;
+  }
+
+  /** Takes away edges that were added. */
+  remove(edges: readonly number[]): void {
+    this.changed.clear();
+    const places = new Places();
+    for (const e of edges) {
+      this.noteBoth(e, places);
+      this.take(e);
+      this.apart.delete(e);
+    }
+    this.joinAll(places);
+  }
+
+  private joinAll({ x, y }: Places): void {
+    for (let i = 0; i < x.length; i++)
+      this.joinAt(
+        x[i]!,
+        y[i]!,
+        this.within([x[i]!, y[i]!, x[i]!, y[i]!]).sort((a, b) => a - b),
+      );
+    for (const e of this.changed) this.renumberPiece(e);
+  }
+
   /** A number for an edge that is the same whatever came before it. */
   printOf(e: number): number {
     return e < this.base ? e : this.base + 1 + hash(this.keys.get(e)!);
@@ -175,7 +221,7 @@ export class Recut {
   /** The edges of the level that touch boxes, in the order of their numbers. */
   private touching(cuts: readonly Cut[]): number[] {
     const all = new Set<number>();
-    for (const cut of cuts) for (const e of this.within(cut)) all.add(e);
+    for (const cut of cuts) for (const e of this.within(cut)) if (!this.apart.has(e)) all.add(e);
     return [...all].sort((a, b) => a - b);
   }
 
@@ -447,7 +493,7 @@ function mergeTops({ ends, style, form, count }: EdgeList, cuts: readonly Cut[])
 }
 
 /** A whole number below 2⁵¹ for a text. */
-function hash(text: string): number {
+export function hash(text: string): number {
   let a = 0x811c9dc5;
   let b = 0x9e3779b9;
   for (let i = 0; i < text.length; i++) {

@@ -15,6 +15,14 @@ export interface FullSurface {
   jump: number;
 }
 
+/** What a level has names for. */
+interface Named {
+  readonly surfaces: readonly FullSurface[];
+  readonly layers: readonly string[];
+  readonly shapes: readonly string[];
+  readonly terrain: { readonly styles: readonly Style[] };
+}
+
 const PLAIN: FullSurface = { name: '', grip: 1, pace: 1, flow: 0, bounce: 0, bounceFrom: 0, jump: 1 };
 
 /** The largest of what a surface or a zone may scale by. */
@@ -28,14 +36,14 @@ export class Registry {
   readonly styles: Style[] = [PLAIN_STYLE];
   private readonly known = new Map<string, number>();
 
-  /** One that may go on by itself, with all that this one has. */
-  clone(): Registry {
+  /** One that may go on by itself, with all that a level has. */
+  static over({ surfaces, layers, shapes, terrain }: Named, before?: Registry): Registry {
     const other = new Registry();
-    other.surfaces.splice(0, 1, ...this.surfaces);
-    other.layers.splice(0, 1, ...this.layers);
-    for (const shape of this.shapes) other.shapes.push(shape);
-    for (let i = 1; i < this.styles.length; i++) other.styles.push(this.styles[i]!);
-    for (const [key, number] of this.known) other.known.set(key, number);
+    other.surfaces.splice(0, 1, ...surfaces);
+    other.layers.splice(0, 1, ...layers);
+    for (const shape of shapes) other.shapes.push(shape);
+    for (let i = 1; i < terrain.styles.length; i++) other.styles.push(terrain.styles[i]!);
+    if (before) for (const [key, number] of before.known) other.known.set(key, number);
     return other;
   }
 

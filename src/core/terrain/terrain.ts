@@ -1,7 +1,6 @@
 import Flatbush from 'flatbush';
 import { goingOnAbove } from './above.js';
 import { EdgeList, LINE, ONE_WAY, PLAIN_STYLE, type Style, join } from './edges.js';
-import type { LaterIndex } from './find.js';
 
 /**
  * Everything solid, as directed edges in typed arrays. Inside the core y always points up. An edge runs from
@@ -47,7 +46,23 @@ export interface Terrain {
   readonly index: Flatbush | undefined;
   /** Of a stage whose ground was changed: 1 for each edge that is there no more, and what finds those that came later. */
   readonly gone: Uint8Array | undefined;
-  readonly later: LaterIndex | undefined;
+  readonly later: Later | undefined;
+}
+
+/** What finds edges that came after the level was compiled: those of the level's own index that count no more, and another index. */
+export interface Later {
+  readonly hidden: Uint8Array;
+  /** A tree of boxes: its nodes have children, its leaves items. */
+  readonly tree: { readonly data: LaterNode };
+}
+
+export interface LaterNode {
+  readonly leaf: boolean;
+  readonly children: readonly (LaterNode & { readonly edge: number })[];
+  readonly minX: number;
+  readonly minY: number;
+  readonly maxX: number;
+  readonly maxY: number;
 }
 
 export const SLANTED = 0;
