@@ -836,8 +836,8 @@ const NO_MOVERS: readonly StageMover[] = [];
 const BUILT_IN: readonly Ability[] = Object.values(abilities);
 
 /**
- * Opens a level to run in, without what only some games need: questions to the level (`overlap`, `ray`, `sweep`), meetings and saves. A bundle of a game that opens its levels so does not
- * have them; all else is as `openStage` has it.
+ * Opens a level to run in, without what only some games need: questions to the level (`overlap`, `ray`, `sweep`), meetings, saves, cells that change (`setMark`) and shapes that are
+ * added. A bundle of a game that opens its levels so does not have them; all else is as `openStage` has it.
  * @throws LevelError where the level is wrong
  */
 export function openBare(level: WrittenLevel | CompiledLevel): BareStage {
