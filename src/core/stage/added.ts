@@ -4,7 +4,7 @@ import { type Carry, LevelError, type Outline } from '../terrain/level.js';
 import { addOutline } from '../terrain/outline.js';
 import { type Cut, type Recut, hash } from '../terrain/recut.js';
 import type { Registry } from '../terrain/registry.js';
-import type { CompiledLevel } from '../terrain/world.js';
+import { type CompiledLevel, repeated } from '../terrain/world.js';
 import { isGroup, showValue } from '../tuning/words.js';
 
 /** A shape that was added while the level ran. */
@@ -51,13 +51,13 @@ export class AddedShapes {
     if (this.taken.has(name)) throw new RangeError(`there is something named ${name} in the level already`);
     const shape = JSON.parse(JSON.stringify({ name, outline })) as AddedShape;
     const print = this.printOf(shape);
-    this.edgesOf(shape);
+    const cuts = [boxOf(this.edgesOf(shape))];
     return () => {
       if (this.list.some((one) => this.shapes.get(one)!.name === name))
         throw new RangeError(`there is a shape named ${name} already`);
       this.know(shape);
       const [put, away] = [() => this.putThere(print), () => this.putAway(print)];
-      this.change(this.cutsOf(shape), put, away);
+      this.change(cuts, put, away);
     };
   }
 
@@ -132,8 +132,8 @@ export class AddedShapes {
   }
 
   private putThere(print: number): void {
-    const shape = this.shapes.get(print)!;
-    this.there.set(print, { edges: this.recut.add(this.edgesOf(shape)), cuts: this.cutsOf(shape) });
+    const list = this.edgesOf(this.shapes.get(print)!);
+    this.there.set(print, { edges: this.recut.add(list), cuts: [boxOf(list)] });
     this.list.splice(placeIn(this.list, print), 0, print);
   }
 
@@ -159,32 +159,17 @@ export class AddedShapes {
     const list = new EdgeList();
     const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
     addOutline({ ...outline, carry: named, source: -1 }, 'shape', 'the shape', yPoints === 'up' ? 1 : -1, this.registry, list, box); // prettier-ignore
-    const shifts = this.shifts();
-    if (shifts.length === 1) return list;
-    const all = new EdgeList();
-    for (const [dx, dy] of shifts)
-      for (let i = 0; i < list.count; i++) {
-        const [ax, ay, bx, by] = list.ends.slice(4 * i, 4 * i + 4) as [number, number, number, number];
-        all.add(ax + dx, ay + dy, bx + dx, by + dy, list.style[i], list.form[i]);
-      }
-    return all;
-  }
-
-  /** By how much the copies of what is added lie elsewhere, where the level comes out at its other side. */
-  private shifts(): [number, number][] {
     const { bounds, sides } = this.level;
     const across = bounds.left === 'wrap' ? sides.right - sides.left : 0;
     const up = bounds.top === 'wrap' ? sides.top - sides.bottom : 0;
-    return (across > 0 ? [-across, 0, across] : [0]).flatMap((dx) =>
-      (up > 0 ? [-up, 0, up] : [0]).map((dy): [number, number] => [dx, dy]),
-    );
+    return repeated(list, across, up);
   }
+}
 
-  private cutsOf(shape: AddedShape): Cut[] {
-    const { ends } = this.edgesOf(shape);
-    const [xs, ys] = [ends.filter((_, i) => i % 2 === 0), ends.filter((_, i) => i % 2 === 1)];
-    return [[Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)]];
-  }
+/** The box around edges. */
+function boxOf({ ends }: EdgeList): Cut {
+  const [xs, ys] = [ends.filter((_, i) => i % 2 === 0), ends.filter((_, i) => i % 2 === 1)];
+  return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
 }
 
 /** Where a number is in a list in order, or belongs. */

@@ -138,7 +138,7 @@ export function compileWorld(
 }
 
 /** The edges of a level that comes out at the other side, with their copies beyond each border. */
-function repeated({ ends, style, form, count }: EdgeList, across: number, up: number): EdgeList {
+export function repeated({ ends, style, form, count }: EdgeList, across: number, up: number): EdgeList {
   const all = new EdgeList();
   for (const dx of across > 0 ? [-across, 0, across] : [0])
     for (const dy of up > 0 ? [-up, 0, up] : [0])
