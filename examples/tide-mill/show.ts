@@ -38,7 +38,7 @@ export function showMe(mill: Stage, hero: Character, over: Container): Show {
       });
       pen.stroke({ width: 0.06, color: 0xffe9a8, alpha: 0.8 });
       // Normals of the still edges nearby, y down here.
-      for (let e = 0; e < terrain.setFrom[1]!; e++) {
+      for (let e = 0; e < terrain.setUntil[0]!; e++) {
         const [mx, my] = [(terrain.x1[e]! + terrain.x2[e]!) / 2, -(terrain.y1[e]! + terrain.y2[e]!) / 2];
         if (!(Math.abs(mx - x) < 12 && Math.abs(my - y) < 12)) continue;
         pen.moveTo(terrain.x1[e]!, -terrain.y1[e]!).lineTo(terrain.x2[e]!, -terrain.y2[e]!);

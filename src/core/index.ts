@@ -13,7 +13,7 @@ export { script, type InputRow } from './input/script.js';
 export { bot, type Wants } from './input/bot.js';
 export { merged } from './input/merged.js';
 export type { CarriedBox } from './meetings/boxes.js';
-export type { Whom } from './meetings/meetings.js';
+export type { Whom, Zones } from './meetings/meetings.js';
 export type { Save, SavedCharacter, SavedNumber } from './stage/save.js';
 export { rewind, type Rewind } from './stage/rewind.js';
 export { startOf } from './input/recording.js';

@@ -5,9 +5,17 @@ import { TRACE_COLUMNS, type InputRow, type StageEvent, type Trace, type TracePi
 export function writeTrace(trace: Pick<Trace, 'rows' | 'movers'>): string {
   const moved = trace.movers.flatMap((name) => [`mover:${name}:x`, `mover:${name}:y`]);
   return stringify(
-    trace.rows.map((row) => [...TRACE_COLUMNS.map((column) => String(row[column])), ...row.moved.map(String)]),
+    trace.rows.map((row) => [
+      ...TRACE_COLUMNS.map((column) => String(row[column])),
+      ...moved.map((_, i) => textOf(row.moved[i])),
+    ]),
     { header: true, columns: [...TRACE_COLUMNS, ...moved], record_delimiter: '\r\n' },
   );
+}
+
+/** Of a mover that is not there nothing is written. */
+function textOf(offset = NaN): string {
+  return Number.isNaN(offset) ? '' : String(offset);
 }
 
 /** Events as JSON Lines, one a line. */

@@ -24,6 +24,23 @@ function heard(stage: Stage): string[] {
   return list;
 }
 
+/** How far a convex area is from a box at least along the ways that can part them; below 0 where they overlap. */
+function apart(piece: readonly (readonly [number, number])[], x: number, y: number, w: number, h: number): number {
+  const box = [[x, y], [x + w, y], [x + w, y + h], [x, y + h]] as const; // prettier-ignore
+  let most = -Infinity;
+  for (const outline of [piece, box])
+    outline.forEach(([ax, ay], i) => {
+      const [bx, by] = outline[(i + 1) % outline.length]!;
+      const length = Math.hypot(bx - ax, by - ay);
+      for (const turn of [1, -1]) {
+        const [nx, ny] = [(turn * (by - ay)) / length, (-turn * (bx - ax)) / length];
+        const along = (points: typeof piece): number[] => points.map(([px, py]) => nx * px + ny * py);
+        most = Math.max(most, Math.min(...along(box)) - Math.max(...along(piece)));
+      }
+    });
+  return most;
+}
+
 describe('Meetings', () => {
   it('are told to both, with the side and the speed, at the very moment', () => {
     const stage = openStage(FLOOR);
@@ -131,6 +148,106 @@ describe('Meetings', () => {
     expect(list).to.deep.equal([]);
   });
 
+  it('of a box and zones are told to who carries it, from every side, as long as both are there', () => {
+    const stage = openStage({
+      rows: ['..............', '..............', '@..r.rr.......', '##############'],
+      marks: { r: { zone: { tags: ['reed'] }, name: 'reed', each: true } },
+      zones: [{ name: 'veil', pieces: [[[9, 3], [11, 3], [11, 1]]], tags: ['cloth'] }], // prettier-ignore
+    });
+    const list: string[] = [];
+    const hero = stage.add({}, { at: [1, 3], boxes: { scythe: { box: [0.3, -1, 1, 0.4], on: false } }, groups: ['all'] }); // prettier-ignore
+    stage.listen(({ event, zone, box, side, tags, other }) => {
+      if (event === 'meet' || event === 'part') list.push([event, zone, box, side, ...tags, other].filter(Boolean).join(' ')); // prettier-ignore
+    });
+    const end = stage.meet('all', { tag: 'reed' }, { boxes: ['scythe'] });
+    stage.meet(hero, { zone: 'veil' });
+    hero.on('meet', ({ zone }) => zone.startsWith('reed') && stage.setZone(zone, false));
+    hero.drive(script(presses('right@0-0.25')));
+    run(stage, 60);
+    expect([list.splice(0), hero.x > 2.5]).to.deep.equal([[], true]);
+    // Switched on at the place: cut at once, from where it is; the next one stands.
+    hero.setBox('scythe', true);
+    run(stage, 2);
+    expect(list.splice(0)).to.deep.equal(['meet reed 3,2 scythe bottom reed', 'part reed 3,2 scythe bottom reed']);
+    expect([stage.hasZone('reed 3,2'), stage.hasZone('reed 5,2')]).to.deep.equal([false, true]);
+    hero.drive(script([{ time: stage.time + 0.01, action: 'right', value: 1 }]));
+    run(stage, 30);
+    expect(list.splice(0).filter((line) => line.startsWith('meet'))).to.deep.equal(['meet reed 5,2 scythe right reed', 'meet reed 6,2 scythe right reed']); // prettier-ignore
+    // A slant is met where it is.
+    let moment = 0;
+    hero.on('meet', ({ x, time, zone }) => {
+      if (zone !== 'veil') return;
+      expect(x + 0.35 - 9).to.be.closeTo(0, 1e-6);
+      moment = time;
+    });
+    hero.place(8, 2.999);
+    run(stage, 60);
+    expect(list.splice(0)).to.deep.equal(['meet veil right cloth', 'part veil left cloth']);
+    expect(moment).to.be.above(0);
+    // What is not asked for any more is not told, and what comes back where somebody is is met at once.
+    end();
+    stage.setZone('reed 5,2', true);
+    hero.place(5.5, 3);
+    run(stage, 5);
+    expect(list).to.deep.equal([]);
+    stage.meet(hero, { tag: 'reed' });
+    run(stage, 1);
+    expect(list.splice(0).map((line) => line.slice(0, 13))).to.deep.equal(['meet reed 5,2', 'part reed 5,2']);
+    // A cell that is another thing now is no zone any more; the mark brings it back.
+    stage.setZone('reed 5,2', true);
+    run(stage, 1);
+    list.length = 0;
+    for (const mark of ['.', 'r']) stage.setMark(5.5, 2.5, mark);
+    run(stage, 1);
+    expect(list.splice(0).map((line) => line.slice(0, 13))).to.include('meet reed 5,2');
+    for (const [call, message] of [
+      [() => stage.meet(hero, { zone: 'veils' }), 'there is no zone veils; the level has veil, reed 3,2, reed 5,2, reed 6,2 (did you mean veil?)'], // prettier-ignore
+      [() => stage.meet(hero, { tag: 'reeds' }), 'there is no zone with the tag reeds; the level has'],
+      [() => stage.meet(hero, { tag: 'reed' }, { boxes: ['scythe', 'stem'] }), 'a zone has no box stem'],
+      [() => stage.meet(hero, { tag: 'reed' }, { boxes: ['scyth'] }), 'hero carries no box scyth; it has scythe'],
+      [() => stage.meet({ tag: 'reed' } as never, hero), 'those who meet are characters of this stage, or groups by their names; the second may be { zone } or { tag }'], // prettier-ignore
+    ] as const)
+      expect(call, message).to.throw(RangeError, message);
+  });
+
+  it('of boxes and zones are those that a dense sampling finds, aboard what moves as well', () => {
+    let met = 0;
+    for (let seed = 0; seed < share({ quick: 8, test: 40, deep: 1500 }); seed++) {
+      const random = randomizer(8100 + seed);
+      const corner = (): [number, number] => [random.between(0, 15), random.between(0, 8)];
+      const zones = Array.from({ length: 6 }, (_, i) => {
+        const [x, y] = corner();
+        const points = random.chance(0.5) ? [[x, y], [x + 2, y + random.between(-1, 1)], [x + random.between(0, 2), y + 2]] as const : [[x, y], [x + 1, y], [x + 1, y + 1], [x, y + 1]] as const; // prettier-ignore
+        return { name: `z${i}`, pieces: [points, ...(random.chance(0.3) ? [points.map(([px, py]) => [px + 1, py + 0.3] as const)] : [])], tags: ['all'] }; // prettier-ignore
+      });
+      const lift = { name: 'lift', shapes: [{ form: 'solid', points: [[4, 7], [10, 7], [10, 7.5], [4, 7.5]] }], route: { curve: [[0, 0, 3, -3]], lap: 2, keyPoints: [0, 1, 0] } } as const; // prettier-ignore
+      const walls = { left: 'wall', right: 'wall' } as const;
+      const rows = [...Array.from({ length: 9 }, () => '.'.repeat(16)), '/\\##/\\##/\\##/\\##'.slice(0, 16)];
+      const stage = openStage({ rows, zones, movers: [lift], bounds: walls });
+      const [x, y, w, h] = [random.between(-1, 1), random.between(-2, 0), random.between(0.2, 2), random.between(0.2, 2)]; // prettier-ignore
+      const hero = stage.add(lively(random, livelyTuning(random)), { at: [7, 6.9], boxes: { own: [x, y, w, h] }, driver: script(busyInput(random, 3).filter(({ action }) => action !== 'dash')) }); // prettier-ignore
+      stage.meet(hero, { tag: 'all' }, { boxes: ['own'] });
+      const inside = new Set<string>();
+      stage.listen(({ event, zone, box }) => {
+        if (box !== 'own') return;
+        if (event === 'meet') inside.add(zone);
+        else inside.delete(zone);
+        met++;
+      });
+      for (let tick = 0; tick < 720; tick++) {
+        stage.tick(1 / 240);
+        const left = hero.x + (hero.facing > 0 ? x : -x - w);
+        for (const { name, pieces } of zones) {
+          const [[px, py]] = pieces[0]!;
+          if (Math.abs(px - left) + Math.abs(py - hero.y - y) > 10) continue;
+          const gap = Math.min(...pieces.map((piece) => apart(piece, left, hero.y + y, w, h)));
+          if (Math.abs(gap) > 1e-5) expect(inside.has(name), `seed ${seed}, ${name} at ${stage.time}`).to.equal(gap < 0); // prettier-ignore
+        }
+      }
+    }
+    expect(met).to.be.greaterThan(30);
+  });
+
   it('are part of snapshots, and go on the same to the bit', () => {
     for (let seed = 0; seed < share({ quick: 8, test: 30, deep: 300 }); seed++) {
       const random = randomizer(6400 + seed);
@@ -152,6 +269,10 @@ describe('Meetings', () => {
         );
         stage.meet('all', 'all');
         stage.meet('all', 'all', { boxes: ['reach', ''] });
+        if (stage.level.zones.length > 0) {
+          stage.meet('all', { zone: stage.level.zones[0]!.name }, { boxes: ['reach'] });
+          stage.meet('all', { zone: stage.level.zones.at(-1)!.name });
+        }
         const list: string[] = [];
         stage.listen((event) => event.event.match(/meet|part/) && list.push(Object.entries(event).filter(([field]) => field !== 'tick').map(([, value]) => String(value)).join(' '))); // prettier-ignore
         run(stage, 0, rate);

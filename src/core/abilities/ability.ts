@@ -123,6 +123,7 @@ export function ability<const O extends OwnSource, const T extends string = neve
     moments: (spec.moments ?? []).map((one) => timers.length + slots.indexOf(one)),
     edges: (spec.edges ?? []).map((one) => timers.length + slots.indexOf(one)),
     view: viewOf(name, timers, slots),
+    move: moveView,
   };
 }
 
@@ -169,24 +170,36 @@ function checkNumber(ability: string, name: string, value: number): void {
     throw new RangeError(`ability ${ability}: ${name} is ${value}; it must be a number`);
 }
 
+/** What a view keeps, under names that no ability can have. */
+const NUMBERS = Symbol('numbers');
+const CLOCK = Symbol('clock');
+const BASE = Symbol('base');
+
+function moveView(view: Record<string, number>, s: Float64Array, clock: Float64Array): void {
+  Object.assign(view, { [NUMBERS]: s, [CLOCK]: clock });
+}
+
 /** A class whose properties are the timers and slots of one ability, kept in the character's flat state. */
 function viewOf(ability: string, timers: readonly string[], slots: readonly string[]): Ability['view'] {
   class View {
-    constructor(
-      readonly numbers: Float64Array,
-      readonly clock: Float64Array,
-      readonly base: number,
-    ) {}
+    [NUMBERS]: Float64Array;
+    [CLOCK]: Float64Array;
+    readonly [BASE]: number;
+    constructor(numbers: Float64Array, clock: Float64Array, base: number) {
+      this[NUMBERS] = numbers;
+      this[CLOCK] = clock;
+      this[BASE] = base;
+    }
   }
   timers.forEach((name, i) => {
     Object.defineProperty(View.prototype, name, {
       get(this: View): number {
-        const left = this.numbers[this.base + i]! - this.clock[NOW]!;
+        const left = this[NUMBERS][this[BASE] + i]! - this[CLOCK][NOW]!;
         return left > SLACK ? left : 0;
       },
       set(this: View, seconds: number) {
         checkNumber(ability, name, seconds);
-        this.numbers[this.base + i] = seconds > 0 ? this.clock[NOW]! + seconds : 0;
+        this[NUMBERS][this[BASE] + i] = seconds > 0 ? this[CLOCK][NOW]! + seconds : 0;
       },
     });
   });
@@ -194,11 +207,11 @@ function viewOf(ability: string, timers: readonly string[], slots: readonly stri
     const i = timers.length + k;
     Object.defineProperty(View.prototype, name, {
       get(this: View): number {
-        return this.numbers[this.base + i]!;
+        return this[NUMBERS][this[BASE] + i]!;
       },
       set(this: View, value: number) {
         checkNumber(ability, name, value);
-        this.numbers[this.base + i] = value;
+        this[NUMBERS][this[BASE] + i] = value;
       },
     });
   });

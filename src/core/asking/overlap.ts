@@ -8,7 +8,7 @@ import { CLOSED, LINE, ONE_WAY } from '../terrain/edges.js';
 import { Found, findEdges } from '../terrain/find.js';
 import type { Terrain } from '../terrain/terrain.js';
 import { type Area, meetsPatch, meetsEdge, patch, readArea, setBox } from './area.js';
-import { type Sight, counts, layerBits, offsetOf } from './sight.js';
+import { type Sight, counts, isSetThere, layerBits, offsetOf } from './sight.js';
 
 /** What can be found: closed shapes; lines that block from above, and can be dropped through or not, or from both sides; zones; characters. */
 export const FOUND_KINDS = ['solid', 'ground', 'one-way', 'line', 'zone', 'character'] as const;
@@ -61,7 +61,8 @@ export function overlap(
   count = 0;
   if (kinds === undefined || kinds.some(isShape)) {
     const layers = layerBits(level, options.layers);
-    for (let set = 0; set <= level.movers.length; set++) addShapes(sight, set, layers, kinds);
+    for (let set = 0; set <= level.movers.length; set++)
+      if (isSetThere(sight, set)) addShapes(sight, set, layers, kinds);
   }
   if (isWanted(kinds, 'zone')) addZones(sight);
   if (isWanted(kinds, 'character')) addCharacters(sight, options.characters);
@@ -183,8 +184,8 @@ function addAround(sight: Sight, set: number, layers: number, kinds: readonly Fo
 }
 
 /** Whether an edge is one of the level's bounds. */
-function isBound({ boundsFrom, setFrom }: Terrain, e: number): boolean {
-  return e >= boundsFrom && e < setFrom[1]!;
+function isBound({ boundsFrom, setUntil }: Terrain, e: number): boolean {
+  return e >= boundsFrom && e < setUntil[0]!;
 }
 
 /** Whether the border of a solid passes straight over the area's middle: its left end belongs to it, its right end does not. */

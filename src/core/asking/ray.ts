@@ -7,7 +7,7 @@ import { Found, findAlong } from '../terrain/find.js';
 import { showValue } from '../tuning/words.js';
 import { checkPair } from './area.js';
 import { type FoundKind, type OverlapList, checkKinds, kindOf, overlap } from './overlap.js';
-import { type Sight, counts, layerBits, offsetOf } from './sight.js';
+import { type Sight, counts, isSetThere, layerBits, offsetOf } from './sight.js';
 
 /** The first thing in the way. */
 export interface Touch {
@@ -125,7 +125,8 @@ export function ray(
   line[2] = bx;
   line[3] = by;
   first[0] = Infinity;
-  for (let set = 0; set <= level.movers.length; set++) alongSet(sight, set, layers, options.kinds, into);
+  for (let set = 0; set <= level.movers.length; set++)
+    if (isSetThere(sight, set)) alongSet(sight, set, layers, options.kinds, into);
   if (options.characters !== undefined) alongCharacters(sight, options.characters, into);
   const share = first[0]!;
   if (share === Infinity) return undefined;

@@ -11,7 +11,7 @@ export interface Sight {
   /** 1 for each named shape that is switched off; for each zone. */
   readonly off: Uint8Array;
   readonly zonesOff: Uint8Array;
-  readonly moving: Moving | undefined;
+  moving: Moving | undefined;
   readonly cast: Cast;
   /** The stage's clock: a moment that is read from it where it is needed is not boxed. */
   readonly clock: Float64Array;
@@ -22,6 +22,11 @@ export function offsetOf({ moving, clock }: Sight, set: number): Float64Array {
   moving!.moment[0] = clock[TIME]!;
   moving!.locateNow(set);
   return moving!.at;
+}
+
+/** Whether the edges of a set are there: a mover can be taken away. */
+export function isSetThere({ moving }: Sight, set: number): boolean {
+  return set === 0 || !moving!.isAbsent(set);
 }
 
 /** Which layers count: one bit each, the lowest for what has none. */

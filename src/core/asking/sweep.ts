@@ -7,7 +7,7 @@ import { firstTouch } from '../sweep/touch.js';
 import { type Box, checkPair } from './area.js';
 import { type OverlapList, overlap } from './overlap.js';
 import { type Touch, describeEdge, touch } from './ray.js';
-import { type Sight, layerBits, offsetOf } from './sight.js';
+import { type Sight, isSetThere, layerBits, offsetOf } from './sight.js';
 
 export interface SweepOptions {
   /** Only shapes of these layers; an empty name is that of what has none. */
@@ -67,6 +67,7 @@ export function sweep(
   const low = up > 0 ? y : -(y + box.height);
   let edge = -1;
   for (let set = 0; set < nears.length; set++) {
+    if (!isSetThere(sight, set)) continue;
     const near = nears[set]!;
     if (near.only !== layers || near.off !== off) near.forget();
     near.only = layers;

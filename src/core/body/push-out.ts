@@ -105,7 +105,7 @@ function wayOut(body: Body, dx: number, dy: number, most: number): number {
 /** Whether a body at (x, y) would be beyond a bound of the level that is a wall. */
 function isBeyondWalls({ terrain, hull, nears, motion }: Body, x: number, y: number): boolean {
   const { motion: m } = nears[0]!;
-  for (let e = terrain.boundsFrom; e < terrain.setFrom[1]!; e++) {
+  for (let e = terrain.boundsFrom; e < terrain.setUntil[0]!; e++) {
     const gap = gapBefore(hull, terrain, e, x - m[MX]!, y - m[MY]!);
     if (gap < -motion.touch) return true;
   }

@@ -75,8 +75,8 @@ export function keepPast(body: Body): void {
   let one = past[body.pasts];
   if (one === undefined) {
     const copy = new Float64Array(s.length);
-    const path = copy.subarray(body.pathAt, body.pathAt + body.path.length);
-    one = { s: copy, path, clock: copy.subarray(body.pathAt + body.path.length) };
+    const clockAt = body.pathAt + body.path.length;
+    one = { s: copy, path: copy.subarray(body.pathAt, clockAt), clock: copy.subarray(clockAt, body.moversAt) };
     past.push(one);
   }
   one.s.set(s);

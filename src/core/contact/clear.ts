@@ -55,7 +55,7 @@ function cutWhereApartFrom(body: Body, set: number): void {
     const count = rootsOfGap(seen, nx, ny, gap);
     for (let k = 0; k < count; k++) moments.push(roots[k]!);
   };
-  for (let e = terrain.setFrom[set]!; e < terrain.setFrom[set + 1]!; e++) {
+  for (let e = terrain.setFrom[set]!; e < terrain.setUntil[set]!; e++) {
     const ax = terrain.x1[e]! - x;
     const ay = terrain.y1[e]! - y;
     const nx = terrain.nx[e]!;

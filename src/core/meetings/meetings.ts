@@ -6,19 +6,28 @@ import { TICKS, TIME } from '../stage/time.js';
 import type { Body } from '../state/body.js';
 import { ENDS_AT, KIND, NOT_LAID } from '../state/clock.js';
 
+import type { StageEvent } from '../trace/events.js';
+import type { CompiledZone, ZonePiece } from '../terrain/zones.js';
+import type { CompiledLevel } from '../terrain/world.js';
 import { type Pair, closingSpeed, nextChange, reachOf, sideOf } from './gap.js';
+import { lookInZone, mayCome, metInZone, nextInZone } from './zone-gap.js';
 
 /** Who is meant: one character, or all of a group. */
 export type Whom = Character | string;
 
+/** Which zones are meant: those of a name, or those with a tag. */
+export type Zones = { readonly zone: string } | { readonly tag: string };
+
 interface Rule {
   readonly a: Whom;
-  readonly b: Whom;
+  readonly b: Whom | Zones;
   /** The boxes that meet; empty for the hitbox. */
   readonly boxes: readonly [string, string];
 }
 
 interface Meeting extends Pair {
+  /** The zone that the first one's box meets, or −1 where it meets the second: where it is a zone, the second is the first once more. */
+  readonly zone: number;
   inside: boolean;
   /** Its entry of the agenda, and when it next changes. */
   readonly entry: number;
@@ -57,6 +66,9 @@ export class Meetings {
   constructor(
     private readonly cast: Cast,
     private readonly clock: Float64Array,
+    /** The stage's own level, and 1 for each of its zones that is switched off. */
+    private readonly level: CompiledLevel,
+    private readonly zonesOff: Uint8Array,
   ) {}
 
   /** From now on those meet. @returns a function that ends it */
@@ -66,9 +78,19 @@ export class Meetings {
     return () => {
       const at = this.rules.indexOf(rule);
       if (at >= 0) this.rules.splice(at, 1);
-      for (const meeting of this.entries)
-        if (meeting !== undefined && !this.mayMeet(meeting.a, meeting.boxA, meeting.b, meeting.boxB)) this.end(meeting);
+      for (const meeting of this.entries) if (meeting !== undefined && !this.isWanted(meeting)) this.end(meeting);
     };
+  }
+
+  /** What zones there are has changed. */
+  lookAgain(): void {
+    if (!this.rules.some(({ b }) => isZones(b))) return;
+    for (const meeting of this.entries) if (meeting !== undefined && meeting.zone >= 0) this.plan(meeting);
+    for (const member of this.members.values()) this.considerZones(member);
+  }
+
+  private piecesOf(zone: number): readonly ZonePiece[] {
+    return this.zonesOff[zone] === 1 ? NO_PIECES : this.level.zones[zone]!.pieces;
   }
 
   /** A body has begun a piece. */
@@ -78,10 +100,14 @@ export class Meetings {
     this.place(member);
     for (let i = member.pairs.length - 1; i >= 0; i--) {
       const meeting = member.pairs[i]!;
-      const other = this.members.get((meeting.a === body ? meeting.b : meeting.a).index)!;
-      if (!meeting.inside && !comeTogether(member.reach, other.reach)) this.end(meeting);
+      const mayStill =
+        meeting.zone >= 0
+          ? mayCome(member.reach, this.piecesOf(meeting.zone))
+          : comeTogether(member.reach, this.members.get((meeting.a === body ? meeting.b : meeting.a).index)!.reach);
+      if (!meeting.inside && !mayStill) this.end(meeting);
       else this.plan(meeting);
     }
+    this.considerZones(member);
     this.looks++;
     member.seen = this.looks;
     const { cells } = member;
@@ -138,12 +164,15 @@ export class Meetings {
     changing.length = 0;
   }
 
-  /** Those who overlap at present: of each pair the first one's number and box, and the second one's. */
+  /** Those who overlap at present: of each pair the first one's number and box, and the second one's; −1 less a zone's number, and −1, for that. */
   list(): number[] {
     return this.entries
       .filter((meeting) => meeting?.inside === true)
       .sort((one, two) => inOrder(one!, two!))
-      .flatMap((meeting) => [meeting!.a.index, meeting!.boxA, meeting!.b.index, meeting!.boxB]);
+      .flatMap((meeting) => {
+        const { a, b, boxA, boxB, zone } = meeting!;
+        return [a.index, boxA, zone >= 0 ? -1 - zone : b.index, boxB];
+      });
   }
 
   /** The state is another one: these overlap. */
@@ -153,9 +182,11 @@ export class Meetings {
     this.members.clear();
     for (let i = 0; i < list.length; i += 4) {
       const a = this.cast.numbered(list[i]!)?.body;
-      const b = this.cast.numbered(list[i + 2]!)?.body;
-      if (a !== undefined && b !== undefined && this.mayMeet(a, list[i + 1]!, b, list[i + 3]!))
-        this.begin(a, list[i + 1]!, b, list[i + 3]!).inside = true;
+      const zone = list[i + 2]! < 0 ? -1 - list[i + 2]! : -1;
+      const b = zone >= 0 ? a : this.cast.numbered(list[i + 2]!)?.body;
+      if (a === undefined || b === undefined) continue;
+      const meeting = { a, b, boxA: list[i + 1]!, boxB: list[i + 3]!, zone };
+      if (this.isWanted(meeting)) this.begin(a, meeting.boxA, b, meeting.boxB, zone).inside = true;
     }
     this.lookAtAll();
   }
@@ -236,10 +267,26 @@ export class Meetings {
     const second = first === member.body ? other.body : member.body;
     for (let i = 0; i < this.rules.length; i++) {
       const rule = this.rules[i]!;
+      if (isZones(rule.b)) continue;
       if (isMeant(rule.a, first, this.cast) && isMeant(rule.b, second, this.cast))
         this.ensure(first, rule.boxes[0], second, rule.boxes[1]);
       if (isMeant(rule.b, first, this.cast) && isMeant(rule.a, second, this.cast))
         this.ensure(first, rule.boxes[1], second, rule.boxes[0]);
+    }
+  }
+
+  /** Looks which zones a body's boxes are to meet, of those that it may come to. */
+  private considerZones(member: Member): void {
+    for (let i = 0; i < this.rules.length; i++) {
+      const { a, b, boxes } = this.rules[i]!;
+      if (!isZones(b) || !isMeant(a, member.body, this.cast)) continue;
+      const own = boxes[0] === '' ? -1 : member.body.boxes.findIndex(({ name }) => name === boxes[0]);
+      if (boxes[0] !== '' && own < 0) continue;
+      for (let zone = 0; zone < this.level.zones.length; zone++) {
+        if (!isOf(this.level.zones[zone]!, b) || !mayCome(member.reach, this.piecesOf(zone))) continue;
+        if (member.pairs.some((meeting) => meeting.zone === zone && meeting.boxA === own)) continue;
+        this.plan(this.begin(member.body, own, member.body, -1, zone));
+      }
     }
   }
 
@@ -251,17 +298,17 @@ export class Meetings {
     const { pairs } = this.members.get(a.index)!;
     for (let i = 0; i < pairs.length; i++) {
       const pair = pairs[i]!;
-      if (pair.a === a && pair.b === b && pair.boxA === boxA && pair.boxB === boxB) return;
+      if (pair.zone < 0 && pair.a === a && pair.b === b && pair.boxA === boxA && pair.boxB === boxB) return;
     }
     this.plan(this.begin(a, boxA, b, boxB));
   }
 
-  private begin(a: Body, boxA: number, b: Body, boxB: number): Meeting {
+  private begin(a: Body, boxA: number, b: Body, boxB: number, zone = -1): Meeting {
     const entry = this.agenda.add(0);
-    const meeting: Meeting = { a, b, boxA, boxB, inside: false, entry, due: new Float64Array(1) };
+    const meeting: Meeting = { a, b, boxA, boxB, zone, inside: false, entry, due: new Float64Array(1) };
     this.entries[entry] = meeting;
     this.memberOf(a).pairs.push(meeting);
-    this.memberOf(b).pairs.push(meeting);
+    if (zone < 0) this.memberOf(b).pairs.push(meeting);
     return meeting;
   }
 
@@ -280,36 +327,49 @@ export class Meetings {
     // One that is to begin a piece at this moment is looked at then.
     const ready = a.clock[KIND] !== NOT_LAID && b.clock[KIND] !== NOT_LAID;
     const until = Math.min(a.clock[ENDS_AT]!, b.clock[ENDS_AT]!);
-    due[0] = ready ? nextChange(meeting, inside, this.clock[TIME]!, until) : Infinity;
+    if (!ready) due[0] = Infinity;
+    else if (meeting.zone >= 0)
+      due[0] = nextInZone(a, meeting.boxA, this.piecesOf(meeting.zone), inside, this.clock[TIME]!, until);
+    else due[0] = nextChange(meeting, inside, this.clock[TIME]!, until);
     this.agenda.set(meeting.entry, due, 0);
   }
 
-  private mayMeet(a: Body, boxA: number, b: Body, boxB: number): boolean {
+  /** Whether those of a pair are to meet. */
+  private isWanted({ a, b, boxA, boxB, zone }: Pair & { readonly zone: number }): boolean {
+    const { cast } = this;
     const nameA = boxA < 0 ? '' : a.boxes[boxA]?.name;
     const nameB = boxB < 0 ? '' : b.boxes[boxB]?.name;
-    return this.rules.some(
-      (rule) =>
-        (isMeant(rule.a, a, this.cast) &&
-          isMeant(rule.b, b, this.cast) &&
-          rule.boxes[0] === nameA &&
-          rule.boxes[1] === nameB) ||
-        (isMeant(rule.b, a, this.cast) &&
-          isMeant(rule.a, b, this.cast) &&
-          rule.boxes[1] === nameA &&
-          rule.boxes[0] === nameB),
-    );
+    return this.rules.some(({ a: one, b: other, boxes }) => {
+      if (isZones(other)) {
+        const known = this.level.zones[zone];
+        return known !== undefined && isOf(known, other) && isMeant(one, a, cast) && boxes[0] === nameA;
+      }
+      if (zone >= 0) return false;
+      return (
+        (isMeant(one, a, cast) && isMeant(other, b, cast) && boxes[0] === nameA && boxes[1] === nameB) ||
+        (isMeant(other, a, cast) && isMeant(one, b, cast) && boxes[1] === nameA && boxes[0] === nameB)
+      );
+    });
   }
 
-  /** Tells both of a pair. */
+  /** Tells both of a pair; of a zone, who met it. */
   private tell(meeting: Meeting, event: 'meet' | 'part'): void {
-    const { a, b, boxA, boxB } = meeting;
+    const { a, b, boxA, boxB, zone } = meeting;
+    if (zone >= 0) {
+      const { name, tags, pieces } = this.level.zones[zone]!;
+      lookInZone(a, boxA, pieces, this.clock[TIME]!);
+      const told = this.tellOne(a, boxA, event, metInZone.side, event === 'meet' ? metInZone.speed : 0);
+      told.zone = name;
+      told.tags = tags;
+      return;
+    }
     const side = sideOf(meeting, this.clock[TIME]!);
     const speed = event === 'meet' ? closingSpeed(side) : 0;
-    this.tellOne(a, boxA, b, boxB, event, side, speed);
-    this.tellOne(b, boxB, a, boxA, event, OPPOSITE[side], speed);
+    this.tellBody(a, boxA, b, boxB, event, side, speed);
+    this.tellBody(b, boxB, a, boxA, event, OPPOSITE[side], speed);
   }
 
-  private tellOne(
+  private tellBody(
     body: Body,
     own: number,
     other: Body,
@@ -318,6 +378,18 @@ export class Meetings {
     side: 'left' | 'right' | 'top' | 'bottom',
     speed: number,
   ): void {
+    const told = this.tellOne(body, own, event, side, speed);
+    told.other = other.name;
+    told.otherBox = its < 0 ? '' : other.boxes[its]!.name;
+  }
+
+  private tellOne(
+    body: Body,
+    own: number,
+    event: 'meet' | 'part',
+    side: 'left' | 'right' | 'top' | 'bottom',
+    speed: number,
+  ): StageEvent {
     const { clock } = this;
     const told = body.tell(event);
     const seen = lookAt(body, clock[TIME]!);
@@ -327,16 +399,25 @@ export class Meetings {
     told.y = seen[SEEN_Y]! * body.ySign + 0;
     told.vx = seen[SEEN_VX]!;
     told.vy = seen[SEEN_VY]! * body.ySign + 0;
-    told.other = other.name;
     told.box = own < 0 ? '' : body.boxes[own]!.name;
-    told.otherBox = its < 0 ? '' : other.boxes[its]!.name;
     told.side = side;
     told.speed = speed;
+    return told;
   }
 }
 
 const OPPOSITE = { left: 'right', right: 'left', top: 'bottom', bottom: 'top' } as const;
 const box = new Float64Array(4);
+
+const NO_PIECES: readonly ZonePiece[] = [];
+
+export function isZones(whom: Whom | Zones): whom is Zones {
+  return typeof whom === 'object' && ('zone' in whom || 'tag' in whom);
+}
+
+function isOf({ name, tags }: CompiledZone, zones: Zones): boolean {
+  return 'zone' in zones ? name === zones.zone : tags.includes(zones.tag);
+}
 
 function isMeant(whom: Whom, body: Body, cast: Cast): boolean {
   return typeof whom === 'string' ? body.groups.includes(whom) : cast.numbered(body.index)?.character === whom;
@@ -358,5 +439,11 @@ function remove<T>(list: T[], one: T): void {
 }
 
 function inOrder(one: Meeting, two: Meeting): number {
-  return one.a.index - two.a.index || one.b.index - two.b.index || one.boxA - two.boxA || one.boxB - two.boxB;
+  return (
+    one.a.index - two.a.index ||
+    one.b.index - two.b.index ||
+    one.boxA - two.boxA ||
+    one.boxB - two.boxB ||
+    one.zone - two.zone
+  );
 }

@@ -37,6 +37,11 @@ const WAITS = 1;
 const BACK = 2;
 const WAITS_BACK = 3;
 export const MOST_GOING = WAITS_BACK;
+/** It has been taken away. */
+export const ABSENT = 4;
+
+/** Where one is that has been taken away: nothing ever comes there. */
+const NOWHERE = 1099511627776; // 2⁴⁰
 
 /** What may change about it within a tick: it goes on, waits, or turns back. */
 export const GOES_ON = 0;
@@ -53,7 +58,7 @@ const NO_VELOCITY = new Float64Array(MOTION_LENGTH);
 /** Where the movers of a level are, at any moment of the present tick. */
 export class Moving {
   /** What is not constant. */
-  readonly s: Float64Array;
+  s: Float64Array;
   /** What was found last. */
   readonly at = new Float64Array(MOTION_LENGTH);
   /** The moment to look at, s of stage time; and that on the mover's own clock. */
@@ -64,20 +69,70 @@ export class Moving {
   /** How movers went before they changed within the tick: which, until when, and its numbers then. Only for drawing. */
   private readonly past: { set: number; until: number; numbers: Float64Array }[] = [];
   private pasts = 0;
-  /** Those that the game moves. */
-  private readonly free: readonly number[];
+  /** Those that the game moves: so many of these sets. */
+  private free = new Int32Array(0);
+  private freeCount = 0;
   /** How many of them wait for somebody. */
   waiting = 0;
   /** The state of one mover at a moment, as `look` has found it; and how long that holds, s. */
   private readonly now = new Float64Array(MOVER_NUMBERS + 1);
 
   constructor(readonly movers: readonly CompiledMover[]) {
-    this.free = movers.flatMap(({ route }, i) => (route ? [] : [i + 1]));
-    this.s = new Float64Array(movers.length * MOVER_NUMBERS);
-    movers.forEach(({ route }, i) => {
-      if (route) this.s[i * MOVER_NUMBERS + BEHIND] = -route.phase;
-      this.s[i * MOVER_NUMBERS + WENT_UNTIL] = -Infinity;
-    });
+    this.s = new Float64Array(0);
+    this.fit();
+    for (let set = 1; set <= movers.length; set++) this.appear(set, 0);
+  }
+
+  /** There are more movers than before, or fewer. */
+  fit(): void {
+    const { s, movers } = this;
+    const length = movers.length * MOVER_NUMBERS;
+    if (s.length !== length) {
+      this.s = new Float64Array(length);
+      this.s.set(s.subarray(0, length));
+      this.free = new Int32Array(movers.length);
+    }
+    this.findFree();
+  }
+
+  private findFree(): void {
+    this.freeCount = 0;
+    for (let set = 1; set <= this.movers.length; set++)
+      if (!this.movers[set - 1]!.route && !this.isAbsent(set)) this.free[this.freeCount++] = set;
+  }
+
+  /** Lets a mover begin at a moment as one does when its level begins. */
+  appear(set: number, time: number): void {
+    const { s } = this;
+    const base = (set - 1) * MOVER_NUMBERS;
+    const { route } = this.movers[set - 1]!;
+    s.fill(0, base, base + MOVER_NUMBERS);
+    if (route) s[base + BEHIND] = time - route.phase;
+    s[base + WENT_UNTIL] = -Infinity;
+    s[base + PLACED] = time;
+    this.findFree();
+  }
+
+  /** Takes a mover away at a moment. */
+  vanish(set: number, time: number): void {
+    if (this.isAbsent(set)) return;
+    this.keepPast(set, time);
+    if (this.waitsAt(set, time)) this.waiting--;
+    this.blank(set);
+    this.findFree();
+  }
+
+  /** Nothing is known of a mover but that it is not there. */
+  blank(set: number): void {
+    const base = (set - 1) * MOVER_NUMBERS;
+    this.s.fill(0, base, base + MOVER_NUMBERS);
+    this.s[base + GOING] = ABSENT;
+    this.s[base + WENT_UNTIL] = -Infinity;
+  }
+
+  /** Whether a mover has been taken away. */
+  isAbsent(set: number): boolean {
+    return this.s[(set - 1) * MOVER_NUMBERS + GOING] === ABSENT;
   }
 
   /**
@@ -91,7 +146,7 @@ export class Moving {
     this.end = end;
     this.pasts = 0;
     let any = false;
-    for (let i = 0; i < free.length; i++) {
+    for (let i = 0; i < this.freeCount; i++) {
       const set = free[i]!;
       const base = (set - 1) * MOVER_NUMBERS;
       const x = aims[2 * set - 2]!;
@@ -107,7 +162,7 @@ export class Moving {
 
   /** Whether the game moves any of them. */
   get hasFree(): boolean {
-    return this.free.length > 0;
+    return this.freeCount > 0;
   }
 
   /**
@@ -118,6 +173,7 @@ export class Moving {
     const time = clock[0]!;
     this.start = this.end = time;
     this.pasts = this.waiting = 0;
+    this.findFree();
     for (let set = 1; set <= this.movers.length; set++) if (this.waitsAt(set, time)) this.waiting++;
   }
 
@@ -198,6 +254,12 @@ export class Moving {
         moment[1] = time - s[base + BEHIND]!;
         this.onRoute(route);
       } else this.onWay(base, time);
+      return;
+    }
+    if (s[base + GOING] === ABSENT) {
+      at.set(NO_VELOCITY);
+      at[MX] = at[MY] = NOWHERE;
+      at[HOLDS] = Infinity;
       return;
     }
     this.look(set, time);
@@ -431,7 +493,7 @@ export class Moving {
   finish(aims: Float64Array): boolean {
     const { s, at, end, free } = this;
     let any = false;
-    for (let i = 0; i < free.length; i++) {
+    for (let i = 0; i < this.freeCount; i++) {
       const set = free[i]!;
       const base = (set - 1) * MOVER_NUMBERS;
       const moved = s[base + GOES_X] !== 0 || s[base + GOES_Y] !== 0;

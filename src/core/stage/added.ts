@@ -22,7 +22,7 @@ export class AddedShapes {
   private readonly shapes = new Map<number, AddedShape>();
   private readonly there = new Map<number, { edges: number[]; cuts: Cut[] }>();
   private readonly list: number[] = [];
-  /** Names that the level has. */
+  /** Names that the level was opened with. */
   private readonly taken: ReadonlySet<string>;
 
   /** @param level the stage's own */
@@ -32,7 +32,7 @@ export class AddedShapes {
     private readonly recut: Recut,
     private readonly change: Change,
   ) {
-    this.taken = new Set([...level.shapes, ...level.movers.map(({ name }) => name)]);
+    this.taken = new Set(level.shapes);
   }
 
   /** How many numbers a snapshot has of them. */
@@ -48,7 +48,8 @@ export class AddedShapes {
   adding(outline: Outline, name: string): () => void {
     if (typeof name !== 'string' || name === '') throw new RangeError(`name is ${showValue(name)}; a shape that is added needs one`); // prettier-ignore
     if (!isGroup(outline)) throw new LevelError('shape', `the shape is ${showValue(outline)}; it must be a group of keys with form and points`); // prettier-ignore
-    if (this.taken.has(name)) throw new RangeError(`there is something named ${name} in the level already`);
+    if (this.taken.has(name) || this.level.movers.some((mover) => mover.name === name))
+      throw new RangeError(`there is something named ${name} in the level already`);
     const shape = JSON.parse(JSON.stringify({ name, outline })) as AddedShape;
     const print = this.printOf(shape);
     const cuts = [boxOf(this.edgesOf(shape))];
@@ -148,11 +149,9 @@ export class AddedShapes {
   }
 
   private edgesOf({ name, outline }: AddedShape): EdgeList {
-    const { yPoints, layers } = this.level;
+    const { yPoints } = this.level;
     const { carry } = outline;
-    for (const one of Array.isArray(carry) ? (carry as readonly Carry[]) : [(carry ?? {}) as Carry])
-      if (one.layer !== undefined && !layers.includes(one.layer))
-        throw new LevelError('shape.carry', `there is no layer ${one.layer}; the level has ${listOf(layers.slice(1), one.layer)}`); // prettier-ignore
+    checkLayers(outline, 'shape', this.level);
     const named = Array.isArray(carry)
       ? (carry as readonly Carry[]).map((one) => ({ ...one, name }))
       : { ...(carry as Carry | undefined), name };
@@ -164,6 +163,13 @@ export class AddedShapes {
     const up = bounds.top === 'wrap' ? sides.top - sides.bottom : 0;
     return repeated(list, across, up);
   }
+}
+
+/** @throws LevelError where a shape that comes later is of a layer that the level does not have */
+export function checkLayers({ carry }: Outline, where: string, { layers }: CompiledLevel): void {
+  for (const one of Array.isArray(carry) ? (carry as readonly Carry[]) : [(carry ?? {}) as Carry])
+    if (one.layer !== undefined && !layers.includes(one.layer))
+      throw new LevelError(`${where}.carry`, `there is no layer ${one.layer}; the level has ${listOf(layers.slice(1), one.layer)}`); // prettier-ignore
 }
 
 /** The box around edges. */

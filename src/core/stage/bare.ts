@@ -26,7 +26,7 @@ import type { Tuning } from '../tuning/tuning.js';
 import { isGroup, showValue } from '../tuning/words.js';
 import { Character, type Driver, type Hands, type Room } from './character.js';
 import { changeGround, layerBit, prepareCall, ruleOf } from './host.js';
-import { type StageMover, movedByGame } from './mover.js';
+import { type StageMover, movedByGame, moverNamed } from './mover.js';
 import { StageMovers } from './movers.js';
 import { putAt, spotOf } from './placing.js';
 import { DrawnShapes, type StageShape } from './shapes.js';
@@ -34,6 +34,7 @@ import { takeBack } from './snapshot.js';
 import { Telling } from './telling.js';
 import { BASE, COUNT, END, KEPT_CLOCK, LASTED, LENGTH, RATE, STAGE_CLOCK, START, TICKS, TIME } from './time.js';
 import { Play } from './play.js';
+import { ABSENT, GOING, MOVER_NUMBERS, type Moving } from '../movers/moving.js';
 import { SnapshotCheck, groundLength } from './valid.js';
 
 export interface AddOptions {
@@ -84,9 +85,8 @@ export class BareStage {
   protected ground: ChangedGround | undefined = undefined;
   /** @internal What there is to ask about. */
   protected readonly sight: Sight;
-  private readonly moved: StageMovers | undefined;
-  /** Whether there are movers that the game moves. */
-  private readonly hasFree: boolean;
+  /** @internal */
+  protected readonly moved: StageMovers | undefined;
   /** @internal */
   protected readonly play: Play;
   private readonly checked: SnapshotCheck;
@@ -118,28 +118,44 @@ export class BareStage {
       this.bodies,
       () => this.time,
       (call) => this.callMover(call),
+      here !== level,
     );
-    const { moved, off, zonesOff, cast, clock } = this;
+    const { off, zonesOff, cast, clock, moving } = this;
     this.sight = {
       level: here,
       off,
       zonesOff,
-      moving: moved?.moving,
+      moving,
       cast,
       clock,
     };
-    this.hasFree = moved?.moving.hasFree === true;
-    this.play = new Play(this.bodies, this.clock, this.telling, moved?.moving);
+    this.play = new Play(this.bodies, this.clock, this.telling, moving);
     this.checked = new SnapshotCheck(
       KEPT_CLOCK,
       off.length + zonesOff.length,
-      moved?.aimCount ?? 0,
-      moved?.size ?? 0,
       this.cast,
       level,
-      here === level ? undefined : level.rows,
+      here !== level,
       (shape) => this.ground?.added.knows(shape) === true,
+      (mover) => this.ground?.movers.knows(mover) === true,
     );
+  }
+
+  /** Where the movers are; nothing where there are none. */
+  private get moving(): Moving | undefined {
+    return this.here.movers.length > 0 ? this.moved!.moving : undefined;
+  }
+
+  /** Whether there are movers that the game moves. */
+  private get hasFree(): boolean {
+    return this.moved?.moving.hasFree === true;
+  }
+
+  /** @internal There are more movers than before, or fewer. */
+  protected refit(): void {
+    const { moving } = this;
+    this.sight.moving = this.play.moving = moving;
+    for (const body of this.bodies) fitMovers(body, moving);
   }
 
   /** Stage time, s: n / rate after n ticks of 1 / rate. While an event handler runs, the moment of its event. */
@@ -188,7 +204,7 @@ export class BareStage {
   /** The body of a character. */
   private join(name: string, motion: Motion, abilities: readonly Ability[]): Body {
     const ySign = this.level.yPoints === 'up' ? 1 : -1;
-    const body = new Body(name, motion, this.here, ySign, this.telling.queue, abilities, this.moved?.moving);
+    const body = new Body(name, motion, this.here, ySign, this.telling.queue, abilities, this.moving);
     installAbilities(body);
     body.clock[NOW] = this.time;
     for (const near of body.nears) near.off = this.off;
@@ -317,7 +333,11 @@ export class BareStage {
       other.enter(body, index);
     }
     other.cast.nextId = this.cast.nextId;
-    if (this.ground !== undefined) (other.ground = other.newGround()).added.know(...this.ground.added.known);
+    if (this.ground !== undefined) {
+      const { added, movers } = (other.ground = other.newGround());
+      added.know(...this.ground.added.known);
+      for (const mover of this.ground.movers.all) movers.know(mover);
+    }
     other.restore(this.snapshot());
     return other;
   }
@@ -393,15 +413,7 @@ export class BareStage {
    * @throws RangeError where there is no such mover
    */
   mover(name: string): StageMover {
-    const found = this.movers.find((mover) => mover.name === name);
-    if (!found)
-      throw new RangeError(
-        `there is no mover ${name}; the level has ${listOf(
-          this.movers.map((mover) => mover.name),
-          name,
-        )}`,
-      );
-    return found;
+    return moverNamed(this.movers, name);
   }
 
   /**
@@ -412,13 +424,13 @@ export class BareStage {
   shapes(between = 1): readonly Readonly<StageShape>[] {
     checkBetween(between);
     const drawn = (this.drawn ??= new DrawnShapes(this.here));
-    return drawn.at(this.moved?.moving, this.off, this.time - (1 - between) * this.clock[LASTED]!);
+    return drawn.at(this.moving, this.off, this.time - (1 - between) * this.clock[LASTED]!);
   }
 
   /** A call of the game on a mover; of an event handler, it waits until all have been told. */
   private callMover(call: HostCall): void {
     const [name, x, y] = 'moveTo' in call ? call.moveTo : 'placeAt' in call ? call.placeAt : ['', NaN, NaN];
-    movedByGame(this.level, name, x, y);
+    movedByGame(this.movers, name, x, y);
     if (this.telling.busy && this.bodies.some(({ driver }) => driver?.hasCalls === true)) return;
     this.telling.ask(() => this.takeMover(call));
   }
@@ -571,15 +583,17 @@ export class BareStage {
     this.offBefore.set(this.off);
     this.zonesOffBefore.set(this.zonesOff);
     if (moved === undefined) return;
-    if (this.moversBefore.length !== moved.size) this.moversBefore = new Float64Array(moved.size);
-    moved.save(this.moversBefore, 0);
+    if (this.moversBefore.length !== moved.sizeOfAll) this.moversBefore = new Float64Array(moved.sizeOfAll);
+    moved.save(this.moversBefore, 0, this.here.movers.length);
   }
 
   /** The tick has not happened. */
   private undo(): void {
-    this.moved?.load(this.moversBefore, 0, this.clock);
     this.cast.set(this.there);
     this.ground?.undo();
+    this.moved?.load(this.moversBefore, 0, this.here.movers.length);
+    this.moved?.moving.renew(this.clock);
+    this.ground?.movers.agree();
     const { off, offBefore } = this;
     if (off.some((value, i) => value !== offBefore[i]))
       for (const { nears } of this.bodies) for (const near of nears) near.forget();
@@ -649,7 +663,7 @@ export class BareStage {
   /** How many numbers a snapshot has. */
   get snapshotLength(): number {
     let length = KEPT_CLOCK + this.off.length + this.zonesOff.length + (this.moved?.size ?? 0) + 2 + this.metNow.length;
-    length += this.ground?.size ?? 2;
+    length += this.ground?.size ?? 3;
     for (let i = 0; i < this.bodies.length; i++) length += 1 + this.bodies[i]!.s.length;
     return length;
   }
@@ -672,7 +686,7 @@ export class BareStage {
       this.moved.save(copy, at);
       at += this.moved.size;
     }
-    if (this.ground === undefined) copy[at++] = copy[at++] = 0;
+    if (this.ground === undefined) copy[at++] = copy[at++] = copy[at++] = 0;
     else {
       this.ground.save(copy, at);
       at += this.ground.size;
@@ -712,6 +726,7 @@ export class BareStage {
     let same = count === bodies.length;
     for (let i = 0, from = at + 1; i < count; i++) {
       const { body } = cast.numbered(snapshot[from]!)!;
+      if (body.entry < 0) fitMovers(body, this.moving);
       same &&= body === bodies[i];
       from += 1 + body.s.length;
     }
@@ -727,6 +742,13 @@ export class BareStage {
     cast.set(there);
   }
 
+  /** Whether a mover of the level has been taken away in a snapshot. */
+  private isMoverAway(snapshot: Float64Array, groundAt: number): boolean {
+    for (let at = groundAt - MOVER_NUMBERS * this.level.movers.length; at < groundAt; at += MOVER_NUMBERS)
+      if (snapshot[at + GOING] === ABSENT) return true;
+    return false;
+  }
+
   private takeBack(snapshot: Float64Array): void {
     const c = this.clock;
     // What has not been told yet is of another moment.
@@ -735,7 +757,7 @@ export class BareStage {
     c[START] = c[END] = c[TIME]!;
     let at = KEPT_CLOCK;
     const groundAt = at + this.off.length + this.zonesOff.length + (this.moved?.size ?? 0);
-    if (groundLength(snapshot, groundAt) > 2) this.ground ??= this.newGround();
+    if (groundLength(snapshot, groundAt) > 3 || this.isMoverAway(snapshot, groundAt)) this.ground ??= this.newGround();
     // What cells hold first: that switches shapes and zones of theirs.
     this.ground?.goTo(snapshot, groundAt);
     let changed = this.ground !== undefined;
@@ -746,8 +768,11 @@ export class BareStage {
     }
     for (let i = 0; i < this.zonesOff.length; i++) this.zonesOff[i] = snapshot[at++]!;
     if (this.moved !== undefined) {
-      this.moved.load(snapshot, at, c);
+      this.moved.load(snapshot, at);
       at += this.moved.size;
+      this.ground?.loadMovers(snapshot, at);
+      this.moved.moving.renew(c);
+      this.ground?.movers.agree();
     }
     at += groundLength(snapshot, at);
     this.takeBackCast(snapshot, at++);
@@ -776,6 +801,12 @@ export class BareStage {
   protected get metNow(): readonly number[] {
     return this.play.meetings?.list() ?? this.met;
   }
+}
+
+/** Lets a body know of all movers that there are. */
+function fitMovers(body: Body, moving: Moving | undefined): void {
+  body.moving = moving;
+  body.fit();
 }
 
 /** A tuning, compiled or not. */

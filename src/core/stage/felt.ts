@@ -1,4 +1,5 @@
 import { countEntangled } from '../contact/crush.js';
+import type { CompiledMover } from '../movers/mover.js';
 import { MX, MY } from '../movers/moving.js';
 import type { Body } from '../state/body.js';
 import { HIT, MET, METS, NOW } from '../state/clock.js';
@@ -61,6 +62,13 @@ export function mayReach(body: Body, [left, bottom, right, top]: Cut): boolean {
     to = Math.max(to, x, path[PX]!, s[X]!);
   }
   return to + around >= left && from - around <= right && high + around >= bottom && low - around <= top;
+}
+
+/** What a mover may come to, wherever it is on its way: anything, where the game moves it. */
+export function wayOf({ route, box }: CompiledMover): Cut {
+  if (route === undefined) return [-Infinity, -Infinity, Infinity, Infinity];
+  const way = route.box;
+  return [box[0] + way[0], box[1] + way[1], box[2] + way[2], box[3] + way[3]];
 }
 
 /** A mover that waits because of an edge that is no longer what it was waits no more. */

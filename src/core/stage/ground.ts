@@ -4,6 +4,7 @@ import { type Cut, Recut } from '../terrain/recut.js';
 import { Registry } from '../terrain/registry.js';
 import type { Terrain } from '../terrain/terrain.js';
 import type { CompiledLevel } from '../terrain/world.js';
+import { AddedMovers, type Moved } from './added-movers.js';
 import { AddedShapes } from './added.js';
 import { ChangedCells } from './cells.js';
 import { dropAnew, forgetGone, freeMovers, holdsAny, mayReach, reaches, slotsOf } from './felt.js';
@@ -14,30 +15,25 @@ export type OwnLevel = { -readonly [K in keyof CompiledLevel]: CompiledLevel[K] 
 
 /** A level of a stage's own: the same, as long as nothing of it is changed. */
 export function ownLevel(level: CompiledLevel): OwnLevel {
-  return { ...level, terrain: { ...level.terrain } };
+  return { ...level, terrain: { ...level.terrain }, movers: level.movers.slice() };
 }
 
 /** What the ground of a stage needs of it. */
-export interface Grounded {
-  /** Those who are there. */
-  readonly bodies: readonly Body[];
+export interface Grounded extends Moved {
   /** 1 for each named shape that the level was opened with and that is switched off; for each zone. */
   readonly off: Uint8Array;
   readonly zonesOff: Uint8Array;
-  /** Ends a body's piece at the present moment. */
-  bring(body: Body): void;
-  /** What is drawn of the ground, and what is kept to ask about it, is that of before. */
-  forget(): void;
 }
 
 /**
  * The ground of a stage that has been changed: which cells of a level in rows, and what they hold; which shapes have been added. The edges around cells are cut anew, as those of a
- * level would be that is compiled with them; who is near is told.
+ * level would be that is compiled with them; who is near is told. And its movers, of which some may have come, and some gone.
  */
 export class ChangedGround {
   /** Of a level in rows. */
   readonly cells: ChangedCells | undefined;
   readonly added: AddedShapes;
+  readonly movers: AddedMovers;
   private readonly recut: Recut;
   /** What undoes the changes of the present tick, where that fails. */
   private readonly journal: (() => void)[] = [];
@@ -56,11 +52,12 @@ export class ChangedGround {
     const recut = (this.recut = new Recut(terrain, registry.shapes));
     if (level.rows) this.cells = new ChangedCells(level, { ...level.rows, registry }, recut, stage.off, stage.zonesOff);
     this.added = new AddedShapes(level, registry, recut, (cuts, act, undo) => this.change(cuts, act, undo));
+    this.movers = new AddedMovers(level, registry, recut, stage, this.journal);
   }
 
   /** How many numbers a snapshot has of it. */
   get size(): number {
-    return (this.cells?.size ?? 1) + this.added.size;
+    return (this.cells?.size ?? 1) + this.added.size + this.movers.size;
   }
 
   /** Lets a cell hold something else, from this moment on. */
@@ -75,6 +72,7 @@ export class ChangedGround {
   /** The state is to be that of another moment: the ground is what numbers say; bodies are seen to by others. */
   goTo(numbers: Float64Array, at: number): void {
     const shapesAt = at + 1 + 2 * numbers[at]!;
+    this.movers.goTo(numbers, shapesAt + 1 + numbers[shapesAt]!);
     if (this.cells?.isAt(numbers, at) !== false && this.added.isAt(numbers, shapesAt)) return;
     this.cells?.goTo(numbers, at);
     this.added.goTo(numbers, shapesAt);
@@ -84,7 +82,15 @@ export class ChangedGround {
   save(into: Float64Array, at: number): void {
     if (this.cells === undefined) into[at] = 0;
     else this.cells.save(into, at);
-    this.added.save(into, at + (this.cells?.size ?? 1));
+    const shapesAt = at + (this.cells?.size ?? 1);
+    this.added.save(into, shapesAt);
+    this.movers.save(into, shapesAt + this.added.size);
+  }
+
+  /** How movers go is what numbers say, once the others' numbers are those of that moment. */
+  loadMovers(numbers: Float64Array, at: number): void {
+    const shapesAt = at + 1 + 2 * numbers[at]!;
+    this.movers.load(numbers, shapesAt + 1 + numbers[shapesAt]!);
   }
 
   /** A tick begins. */

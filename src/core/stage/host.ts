@@ -35,7 +35,6 @@ export type Prepared = (() => void) & { isIdle?: () => boolean };
  * @throws RangeError naming an argument that is out of range; TuningError where a tuning is wrong
  */
 export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): Prepared {
-  const { s } = body;
   if ('hop' in call) {
     const { hop } = call;
     check('height', hop, 0, FARTHEST);
@@ -58,7 +57,7 @@ export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): P
     if (allow !== 'airJumps') throw new RangeError(`allow is ${String(allow)}; it must be airJumps`);
     check('count', count, 0, 1000);
     if (count !== Math.floor(count)) throw new RangeError(`count is ${count}; it must be a whole number`);
-    return () => void (s[AIR_SPENT] = body.motion.airLaunch.length - count);
+    return () => void (body.s[AIR_SPENT] = body.motion.airLaunch.length - count);
   }
   if ('retune' in call) {
     const motion = compileTuning(call.retune);
@@ -72,15 +71,15 @@ export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): P
     const { listen } = call;
     return () => {
       if (!listen) releaseAll(body);
-      s[DEAF] = listen ? 0 : 1;
+      body.s[DEAF] = listen ? 0 : 1;
     };
   }
   if ('ignore' in call) {
     const bit = layerBit(level, call.ignore);
     const { on } = call;
     return () => {
-      s[IGNORES] = on ? s[IGNORES]! | bit : s[IGNORES]! & ~bit;
-      for (const near of body.nears) near.ignores = s[IGNORES]!;
+      body.s[IGNORES] = on ? body.s[IGNORES]! | bit : body.s[IGNORES]! & ~bit;
+      for (const near of body.nears) near.ignores = body.s[IGNORES]!;
       changeGround(body);
     };
   }
@@ -92,12 +91,12 @@ export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): P
   if ('box' in call) {
     const bit = 1 << boxNumber(body, call.box);
     const { on } = call;
-    return () => void (s[BOXES_OFF] = on ? s[BOXES_OFF]! & ~bit : s[BOXES_OFF]! | bit);
+    return () => void (body.s[BOXES_OFF] = on ? body.s[BOXES_OFF]! & ~bit : body.s[BOXES_OFF]! | bit);
   }
   if ('oppose' in call) {
     const rule = ruleOf(call.oppose);
     return () => {
-      s[OPPOSED_BY] = rule;
+      body.s[OPPOSED_BY] = rule;
       updateWish(body);
     };
   }

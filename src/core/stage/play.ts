@@ -1,4 +1,3 @@
-import { isAround } from '../state/frame.js';
 import { beginPiece, cutPiece, doDue, findDue } from '../body/substep.js';
 import { beginStop } from '../contact/crush.js';
 import { GOES_ON, type Moving, STOPS, TURNS } from '../movers/moving.js';
@@ -7,6 +6,7 @@ import { DUE, KIND, NOT_LAID, NOW, TICK } from '../state/clock.js';
 import { FRAME, HOLDS_UP, MEETS, MOVER_SLOTS } from '../state/layout.js';
 import { LEFT_STOP } from '../tolerance.js';
 import { Agenda } from './agenda.js';
+import { mayReach, wayOf } from './felt.js';
 import type { Telling } from './telling.js';
 import { END, TICKS, TIME } from './time.js';
 
@@ -49,7 +49,7 @@ export class Play {
     /** The stage's clock. */
     private readonly clock: Float64Array,
     private readonly telling: Telling,
-    private readonly moving: Moving | undefined,
+    public moving: Moving | undefined,
   ) {
     this.next[MOVERS] = Infinity;
   }
@@ -237,16 +237,17 @@ export class Play {
 
   /** Whatever may meet a mover is laid anew: that goes another way. */
   private wake(set: number, but?: Body): void {
+    const way = wayOf(this.moving!.movers[set - 1]!);
     for (let i = 0; i < this.bodies.length; i++) {
       const body = this.bodies[i]!;
       const { s, moversAt } = body;
-      const meets = s[FRAME] === set || isAround(body, set) || s[moversAt + MOVER_SLOTS * (set - 1)] !== MEETS;
+      const meets = s[FRAME] === set || mayReach(body, way) || s[moversAt + MOVER_SLOTS * (set - 1)] !== MEETS;
       if (meets && body !== but) this.bring(body);
     }
   }
 
   /** When the next of the movers that wait goes on: just after the last of those that held it up has let it go. At that very moment it would meet them as they were. */
-  private planMovers(): void {
+  planMovers(): void {
     this.next[MOVERS] = Infinity;
     const { moving } = this;
     if (moving === undefined || moving.waiting === 0) return;

@@ -5,6 +5,7 @@ import { FARTHEST } from '../tuning/keys.js';
 import type { FullTuning } from '../tuning/tuning.js';
 import type { AddedShape } from './added.js';
 import { isGroup, showValue } from '../tuning/words.js';
+import type { Mover } from '../terrain/level.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { fingerprint } from '../trace/fingerprint.js';
 
@@ -23,6 +24,8 @@ export interface Save {
   next: number;
   /** The shapes that were added and are there. */
   shapes?: readonly AddedShape[];
+  /** The movers that were added and are there. */
+  movers?: readonly Mover[];
   /** Those who overlap, of those who are to meet, as a snapshot has them. */
   met: readonly number[];
   characters: readonly SavedCharacter[];
@@ -52,7 +55,7 @@ export interface SavedCharacter {
 export type SavedNumber = number | 'Infinity' | '-Infinity' | '-0';
 
 /** The form that saves have, and what their numbers mean. */
-export const SAVE_VERSION = 2000 + FIXED_LENGTH;
+export const SAVE_VERSION = 3000 + FIXED_LENGTH;
 
 export function savedNumbers(numbers: Float64Array, from: number, until: number): SavedNumber[] {
   const list: SavedNumber[] = [];
@@ -119,7 +122,8 @@ export function checkSave(save: unknown): asserts save is Save {
       if (!(one.id > other.id)) throw wrong(`${where}.id`, one.id, 'higher than those before it');
     }
   });
-  const { met, shapes = [] } = save as Save;
+  const { met, shapes = [], movers = [] } = save as Save;
+  if (!Array.isArray(movers)) throw wrong('movers', movers, 'a list of movers');
   if (!Array.isArray(shapes)) throw wrong('shapes', shapes, 'a list of shapes');
   shapes.forEach((one: unknown, i) => {
     if (!isGroup(one) || typeof (one as Partial<AddedShape>).name !== 'string')

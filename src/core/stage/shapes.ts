@@ -26,7 +26,7 @@ export class DrawnShapes {
 
   constructor(level: CompiledLevel) {
     const { terrain, movers } = level;
-    const { x1, y1, x2, y2, next, prev, form, set, style, styles, boundsFrom, setFrom } = terrain;
+    const { x1, y1, x2, y2, next, prev, form, set, style, styles, boundsFrom, setUntil } = terrain;
     const up = (this.up = level.yPoints === 'up' ? 1 : -1);
     const seen = new Uint8Array(terrain.count);
     const lines = new Map<string, number>();
@@ -59,7 +59,7 @@ export class DrawnShapes {
     // Open ones begin where nothing comes before.
     for (const open of [true, false])
       for (let e = 0; e < terrain.count; e++)
-        if ((e < boundsFrom || e >= setFrom[1]!) && terrain.gone?.[e] !== 1 && (!open || prev[e]! < 0)) follow(e);
+        if ((e < boundsFrom || e >= setUntil[0]!) && terrain.gone?.[e] !== 1 && (!open || prev[e]! < 0)) follow(e);
   }
 
   /** As they are at a moment of the last tick. */

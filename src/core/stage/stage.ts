@@ -1,6 +1,6 @@
 import { listOf } from '../nearest.js';
 import { boxNumber } from '../meetings/boxes.js';
-import { Meetings, type Whom } from '../meetings/meetings.js';
+import { Meetings, type Whom, type Zones, isZones } from '../meetings/meetings.js';
 import { IGNORES, TUNED } from '../state/layout.js';
 import { Character, type Driver } from './character.js';
 import { compileTuning } from '../tuning/motion.js';
@@ -12,7 +12,7 @@ import type { Area, Box } from '../asking/area.js';
 import { type Overlap, type OverlapList, type OverlapOptions, overlap } from '../asking/overlap.js';
 import { type RayEnd, type RayOptions, type Touch, ray } from '../asking/ray.js';
 import { type SweepOptions, type Sweeper, sweep, sweeperOf } from '../asking/sweep.js';
-import type { Outline, WrittenLevel } from '../terrain/level.js';
+import type { Mover, Outline, WrittenLevel } from '../terrain/level.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { showValue } from '../tuning/words.js';
 import { BareStage, compiledOf } from './bare.js';
@@ -75,21 +75,35 @@ export class Stage extends BareStage {
    * Lets characters meet: from now on both are told `meet` when they come to overlap, and `part` when they no longer do, at the very moment, with the side on which
    * the other is and how fast they came together. They still do not block each other. A snapshot has who overlaps; like listeners, what is asked here belongs to this stage
    * alone.
-   * @param a, b a character, or the name of a group that characters belong to
-   * @param options.boxes the boxes that are to meet, of `a` and of `b`; an empty name for the hitbox; both hitboxes unless given
+   * @param a a character, or the name of a group that characters belong to
+   * @param b the same; or `{ zone: name }` or `{ tag }`: zones of that name, or with that tag. Then who carries the box is told alone, with `zone` and `tags`
+   * @param options.boxes the boxes that are to meet, of `a` and of `b`; an empty name for the hitbox; both hitboxes unless given. Zones have none
    * @returns a function that ends it
-   * @throws RangeError where a character is not on this stage or carries no such box
+   * @throws RangeError where a character is not on this stage or carries no such box, or the level has no such zone
    */
-  meet(a: Whom, b: Whom, { boxes = ['', ''] }: { boxes?: readonly [string, string] } = {}): () => void {
+  meet(a: Whom, b: Whom | Zones, { boxes = ['', ''] }: { boxes?: readonly [string, string?] } = {}): () => void {
+    const [own, its = ''] = boxes;
+    if (isZones(b)) {
+      const { zones } = this.level;
+      const names = 'zone' in b ? zones.map(({ name }) => name) : zones.flatMap(({ tags }) => tags);
+      const [name, what] = 'zone' in b ? [b.zone, 'zone'] : [b.tag, 'zone with the tag'];
+      if (!names.includes(name))
+        throw new RangeError(`there is no ${what} ${name}; the level has ${listOf([...new Set(names)], name)}`);
+      if (its !== '') throw new RangeError(`a zone has no box ${its}`);
+    }
     [a, b].forEach((whom, i) => {
-      if (typeof whom === 'string') return;
-      const body = this.cast.bodyOf(whom);
-      if (!body) throw new RangeError('those who meet are characters of this stage, or groups by their names');
-      if (boxes[i] !== '') boxNumber(body, boxes[i]!);
+      if (typeof whom === 'string' || (i === 1 && whom === b && isZones(b))) return;
+      const body = this.cast.bodyOf(whom as Character);
+      if (!body)
+        throw new RangeError(
+          'those who meet are characters of this stage, or groups by their names; the second may be { zone } or { tag }',
+        );
+      const box = i === 0 ? own : its;
+      if (box !== '') boxNumber(body, box);
     });
-    const meetings = (this.meetings ??= new Meetings(this.cast, this.clock));
+    const meetings = (this.meetings ??= new Meetings(this.cast, this.clock, this.here, this.zonesOff));
     this.play.meetings = meetings;
-    return meetings.add({ a, b, boxes });
+    return meetings.add({ a, b, boxes: [own, its] });
   }
 
   /**
@@ -138,15 +152,42 @@ export class Stage extends BareStage {
     this.telling.ask((this.ground ??= this.newGround()).added.removing(name));
   }
 
+  /**
+   * Adds a mover, as one that the level was opened with: it begins its way at this moment; who is within it is pushed out. Part of snapshots and saves. Asked by an event handler,
+   * it comes at the event's moment, when all have been told.
+   * @param mover as levels have them, in the level's own axes, units
+   * @throws LevelError where it is wrong; RangeError where there is a mover of that name, or there would be more than 1000
+   */
+  addMover(mover: Mover): void {
+    const act = (this.ground ??= this.newGround()).movers.adding(mover);
+    this.telling.ask(act);
+  }
+
+  /**
+   * Takes a mover away, one that was added or one that the level has. What stood on it falls, with the velocity that it had. Asked by an event handler, it goes at the event's
+   * moment, when all have been told.
+   * @throws RangeError where there is none of that name
+   */
+  removeMover(name: string): void {
+    const mover = this.mover(name);
+    const ground = (this.ground ??= this.newGround());
+    this.telling.ask(() => ground.movers.remove(mover));
+  }
+
   protected override newGround(): ChangedGround {
     return new ChangedGround(this.here as OwnLevel, {
       bodies: this.bodies,
+      movers: this.moved!,
+      clock: this.clock,
+      refit: () => this.refit(),
+      plan: () => this.play.planMovers(),
       off: this.off,
       zonesOff: this.zonesOff,
       bring: (body) => this.play.bring(body),
       forget: () => {
         this.drawn = undefined;
         this.sweeper = undefined;
+        this.meetings?.lookAgain();
       },
     });
   }
@@ -183,6 +224,7 @@ export class Stage extends BareStage {
       stage: savedNumbers(snapshot, 0, at++),
       next: this.cast.nextId,
       shapes: this.ground?.added.present ?? [],
+      movers: this.ground?.movers.present ?? [],
       met: [...met],
       characters: this.bodies.map(({ name, index, tunings, motion, installed, s, boxes, groups, ySign }, i) => {
         at++;
@@ -271,8 +313,9 @@ export class Stage extends BareStage {
   ): void {
     const numbers: number[] = [];
     if (!placed) {
-      const { shapes = [] } = save;
+      const { shapes = [], movers = [] } = save;
       if (shapes.length > 0) (this.ground ??= this.newGround()).added.knowSaved(shapes);
+      for (const mover of movers) (this.ground ??= this.newGround()).movers.know(mover);
       readNumbers(save.stage, 'stage', numbers);
       numbers.push(save.characters.length);
     }

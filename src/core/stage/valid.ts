@@ -2,8 +2,10 @@ import { Cast } from './cast.js';
 import { ALL_TOUCHES, BESIDE, HIGH, LOW, PLANE, SIDE } from '../state/touches.js';
 import { MOVE } from '../input/intents.js';
 import { OPPOSED } from '../input/opposed.js';
-import { GOING, MOST_GOING, MOVER_NUMBERS, WENT_UNTIL } from '../movers/moving.js';
+import { ABSENT, GOING, MOST_GOING, WENT_UNTIL } from '../movers/moving.js';
+import { AIMS, EACH } from './movers.js';
 import type { Body } from '../state/body.js';
+import { MOST_MOVERS } from '../terrain/movers.js';
 import type { CellRows, CompiledLevel } from '../terrain/world.js';
 import { ACROSS_SET, ALONG_WITH, CLOCK_LENGTH, HIT, KIND, KINDS, MET, METS, NOW, SHOWING, STEPS_WAY, ENDS_AT, UP_PHASE, UP_SET } from '../state/clock.js'; // prettier-ignore
 import { ABOARD, AIR_SPENT, BEYOND, BOXES_OFF, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, DROPS, EASE_TO, EASING, EDGE, END, FACED_X, FACED_Y, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, FROZEN, FROZEN_SINCE, GRIP, GRIP_SIDE, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, POSE, POSE_WAS, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL_COYOTE, WANT, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
@@ -63,11 +65,11 @@ const LIMITS = new WeakMap<Body, Limits>();
 const WIDER = new WeakMap<Body, Limits>();
 
 /** What the state of a body can hold: what is chosen by number is there, what counts is whole, all else is finite, but for moments and places of nothing. */
-function limitsOf(body: Body, isChanged: boolean, edges: number): Limits {
+function limitsOf(body: Body, isChanged: boolean, edges: number, movers: number): Limits {
   const kept = isChanged ? WIDER : LIMITS;
   const known = kept.get(body);
-  if (known) return known;
-  const limits = makeLimits(body, isChanged ? FAR_EDGE : edges);
+  if (known?.length === body.moversAt + MOVER_SLOTS * movers) return known;
+  const limits = makeLimits(body, isChanged ? FAR_EDGE : edges, movers);
   kept.set(body, limits);
   return limits;
 }
@@ -75,10 +77,9 @@ function limitsOf(body: Body, isChanged: boolean, edges: number): Limits {
 /** Above all numbers of edges. */
 const FAR_EDGE = 4503599627370496; // 2⁵²
 
-function makeLimits(body: Body, edges: number): Limits {
-  const { level, s, heldAt, installed, zonesAt, moversAt, phases, poses } = body;
-  const movers = level.movers.length;
-  const limits = new Limits(s.length)
+function makeLimits(body: Body, edges: number, movers: number): Limits {
+  const { level, heldAt, installed, zonesAt, moversAt, phases, poses } = body;
+  const limits = new Limits(moversAt + MOVER_SLOTS * movers)
     .one(-1, 1, FACING, FIRST, GRIP_SIDE, BESIDE + SIDE)
     .one(0, SUPPORTS.length - 1, SUPPORT)
     .one(-1, edges, EDGE, GRIP, COUNTED_WALL, ...ALL_TOUCHES)
@@ -127,16 +128,23 @@ function makeLimits(body: Body, edges: number): Limits {
   return limits;
 }
 
-/** Of each mover the game may want it somewhere (Infinity: nowhere); then what `moving.ts` keeps. */
-function limitsOfMovers(aims: number, size: number): Limits {
-  const limits = new Limits(size);
-  for (let i = 0; i < aims; i++) limits.within(-PLACE, Infinity, i);
-  for (let at = aims; at < size; at += MOVER_NUMBERS) {
-    limits.one(0, MOST_GOING, at + GOING);
+/**
+ * Of each mover the game may want it somewhere (Infinity: nowhere); then what `moving.ts` keeps.
+ * @param count how many there are
+ * @param mayGo whether they can be taken away
+ */
+function limitsOfMovers(count: number, mayGo: boolean): Limits {
+  const limits = new Limits(EACH * count);
+  for (let i = 0; i < AIMS * count; i++) limits.within(-PLACE, Infinity, i);
+  for (let at = AIMS * count; at < limits.length; at += EACH - AIMS) {
+    limits.one(0, mayGo ? ABSENT : MOST_GOING, at + GOING);
     limits.within(-Infinity, ANY, at + WENT_UNTIL);
   }
   return limits;
 }
+
+/** One that was added. */
+const ONE_MOVER = limitsOfMovers(1, true);
 
 /** Time, ticks, the count and the moment of the last change of their length; the length; the rate; how long the last one was. */
 const CLOCK = new Limits(7).within(0, ANY, 0, 3, 5).one(0, Number.MAX_SAFE_INTEGER, 1, 2).within(0, 10, 4, 6);
@@ -148,13 +156,14 @@ function refuseLength(snapshot: Float64Array, wanted: number): never {
 /** How many characters there are. */
 const COUNT = new Limits(1).one(0, 1e6, 0);
 /** One who meets another: its number, and which of its boxes. */
-const PARTY = new Limits(2).one(0, Number.MAX_SAFE_INTEGER, 0).one(-1, 29, 1);
+const PARTY = new Limits(2).one(-Number.MAX_SAFE_INTEGER, Number.MAX_SAFE_INTEGER, 0).one(-1, 29, 1);
 
 /** How many numbers of a snapshot are of changed ground, from where these begin. */
 export function groundLength(snapshot: Float64Array, at: number): number {
   // Whole numbers: what is reckoned from others would be boxed.
   const cells = (1 + 2 * snapshot[at]!) | 0;
-  return (cells + 1 + snapshot[at + cells]!) | 0;
+  const shapes = (cells + 1 + snapshot[at + cells]!) | 0;
+  return (shapes + 1 + (1 + EACH) * snapshot[at + shapes]!) | 0;
 }
 
 function isWhole(value: number, most: number): boolean {
@@ -165,29 +174,29 @@ function isWhole(value: number, most: number): boolean {
 export class SnapshotCheck {
   private readonly shapes: Limits;
   private readonly movers: Limits;
+  private readonly rows: CellRows | undefined;
 
   /**
    * @param clockLength how many numbers are the clock's; they come first
    * @param off how many named shapes and zones there are: one number each
-   * @param aims how many numbers say where the game wants its movers to be
-   * @param size how many numbers are the movers', these included
    * @param cast whose states come last: how many, then of each its number and its state
-   * @param level as it was compiled; and its cells, where they can be changed
-   * @param knowsShape whether a shape of such a number was ever added
+   * @param level as it was compiled
+   * @param mayChange whether its ground and its movers may be others than then
+   * @param knowsShape, knowsMover whether a shape, a mover of such a number was ever added
    */
   constructor(
     private readonly clockLength: number,
     off: number,
-    aims: number,
-    size: number,
     private readonly cast: Cast,
     private readonly level: CompiledLevel,
-    private readonly rows: CellRows | undefined,
+    private readonly mayChange: boolean,
     private readonly knowsShape: (print: number) => boolean,
+    private readonly knowsMover: (print: number) => boolean,
   ) {
+    this.rows = mayChange ? level.rows : undefined;
     this.shapes = new Limits(off);
     for (let i = 0; i < off; i++) this.shapes.one(0, 1, i);
-    this.movers = limitsOfMovers(aims, size);
+    this.movers = limitsOfMovers(level.movers.length, mayChange);
   }
 
   /**
@@ -196,15 +205,17 @@ export class SnapshotCheck {
    */
   check(snapshot: Float64Array, length: number): void {
     const { shapes, movers, cast } = this;
-    const least = this.clockLength + shapes.length + movers.length + 4;
+    const least = this.clockLength + shapes.length + movers.length + 5;
     if (snapshot.length < least) refuseLength(snapshot, length);
     CLOCK.check(snapshot, 0, 'the clock');
     shapes.check(snapshot, this.clockLength, 'the shapes and zones');
     movers.check(snapshot, this.clockLength + shapes.length, 'the movers');
     let at = this.clockLength + shapes.length + movers.length;
-    const isChanged = snapshot[at]! > 0 || snapshot[at + 1]! > 0;
+    const groundAt = at;
     at = this.checkCells(snapshot, at);
     if (at >= snapshot.length) refuseLength(snapshot, length);
+    const isChanged = at > groundAt + 3;
+    const sets = this.level.movers.length + this.added;
     const count = snapshot[at++]!;
     COUNT.check(snapshot, at - 1, 'the characters');
     let last = -1;
@@ -216,12 +227,13 @@ export class SnapshotCheck {
           `number ${at - 1} of the snapshot, of a character, is ${id}: there is none of that number on this stage, or it was removed for good`,
         );
       last = id;
-      const { s, tunings, name } = body;
-      if (at + s.length > snapshot.length) refuseLength(snapshot, at + s.length);
-      limitsOf(body, isChanged, this.level.terrain.count - 1).check(snapshot, at, name);
+      const { moversAt, tunings, name } = body;
+      const size = moversAt + MOVER_SLOTS * sets;
+      if (at + size > snapshot.length) refuseLength(snapshot, at + size);
+      limitsOf(body, isChanged, this.level.terrain.count - 1, sets).check(snapshot, at, name);
       if (!(snapshot[at + TUNED]! < tunings.length))
         throw new RangeError(`the snapshot is of a stage on which ${name} had a tuning that it never had here`);
-      at += s.length;
+      at += size;
     }
     if (at >= snapshot.length) refuseLength(snapshot, at + 1);
     COUNT.check(snapshot, at, 'those who meet');
@@ -229,6 +241,8 @@ export class SnapshotCheck {
     if (end !== snapshot.length) refuseLength(snapshot, end);
     for (at++; at < end; at += 2) {
       PARTY.check(snapshot, at, 'those who meet');
+      // A zone that one of them meets.
+      if (snapshot[at]! < 0 && snapshot[at]! >= -this.level.zones.length && (at - end) % 4 === -2) continue;
       if (!cast.numbered(snapshot[at]!))
         throw new RangeError(
           `number ${at} of the snapshot, of those who meet, is ${snapshot[at]}: there is none of that number`,
@@ -269,6 +283,29 @@ export class SnapshotCheck {
     for (let i = at + 1; i < end; i++)
       if (!this.knowsShape(snapshot[i]!) || (i > at + 1 && !(snapshot[i]! > snapshot[i - 1]!)))
         throw new RangeError(`number ${i} of the snapshot, of a shape that was added, is ${snapshot[i]}: no such shape was ever added here`); // prettier-ignore
+    return this.checkMovers(snapshot, end);
+  }
+
+  /** How many sets the movers that were added have, by the snapshot that was looked at last. */
+  private added = 0;
+
+  /** @returns where what comes after the movers that were added begins */
+  private checkMovers(snapshot: Float64Array, at: number): number {
+    if (at >= snapshot.length) refuseLength(snapshot, at + 1);
+    COUNT.check(snapshot, at, 'movers that were added');
+    const count = snapshot[at]!;
+    if (count > MOST_MOVERS || (count > 0 && !this.mayChange))
+      throw new RangeError(`number ${at} of the snapshot, of movers that were added, is ${count}; this stage has not so many`); // prettier-ignore
+    const end = (at + 1 + (1 + EACH) * count) | 0;
+    if (end > snapshot.length) refuseLength(snapshot, end);
+    for (let i = at + 1; i < end; i += 1 + EACH) {
+      const print = snapshot[i]!;
+      // Between two that are there one may be gone.
+      if (!(print === 0 && i + 1 + EACH < end) && !this.knowsMover(print))
+        throw new RangeError(`number ${i} of the snapshot, of a mover that was added, is ${print}: no such mover was ever added here`); // prettier-ignore
+      ONE_MOVER.check(snapshot, i + 1, 'a mover that was added');
+    }
+    this.added = count;
     return end;
   }
 }

@@ -2,7 +2,7 @@ import { ACTIONS, actionNumber } from '../input/actions.js';
 import type { HostCall } from '../input/host.js';
 import { type DriverOf, Intents } from '../input/intents.js';
 import type { Recorder } from '../input/recording.js';
-import { MOTION_LENGTH, MVX, MVY, MX, MY, type Moving } from '../movers/moving.js';
+import { HOLDS, MOTION_LENGTH, MVX, MVY, MX, MY, type Moving } from '../movers/moving.js';
 import { type Hull, hullOf } from '../sweep/hull.js';
 import { Near } from '../sweep/near.js';
 import { PATH_LENGTH } from '../sweep/path.js';
@@ -65,6 +65,8 @@ export interface BodyAbility {
   readonly edges: readonly number[];
   /** Gives a body's part of the state the names that the ability lists. */
   readonly view: new (s: Float64Array, clock: Float64Array, base: number) => Record<string, number>;
+  /** Lets such a view be of another state. */
+  move(view: Record<string, number>, s: Float64Array, clock: Float64Array): void;
 }
 
 /** An ability as one body has it. */
@@ -104,10 +106,10 @@ type BodyHull = { -readonly [K in keyof Hull]: Hull[K] };
  * A character as its motion sees it: its state, its constants, and scratch numbers for the piece that begins.
  */
 export class Body {
-  readonly s: Float64Array;
+  s: Float64Array;
   /** Of the state: the path of the present piece, and what else there is to it. */
-  readonly path: Float64Array;
-  readonly clock: Float64Array;
+  path: Float64Array;
+  clock: Float64Array;
   /** Its number on its stage: what comes at the same moment comes in this order. */
   index = 0;
   /** Its entry of the stage's agenda, or −1 while it is not there; and whether it is to have one. */
@@ -140,13 +142,13 @@ export class Body {
   /** What the body stays within in this piece, in the level: left, bottom, right, top. */
   readonly reach = new Float64Array(4);
   /** Movers that may be near, by set, and the box for which that was asked: left, bottom, right, top. */
-  readonly around: Int32Array;
+  around: Int32Array;
   aroundCount = 0;
   readonly aroundBox = new Float64Array([1, 1, 0, 0]);
   /** What the last takeoff was lent by what moves, units/s across. */
   lentX = 0;
   /** The last edges met in a row, the last first; −1 for none. */
-  readonly met: Float64Array;
+  met: Float64Array;
   hull: BodyHull;
   driver: DriverOf<unknown> | undefined;
   /** Keeps what is asked of the body, where somebody wants that. */
@@ -157,7 +159,7 @@ export class Body {
   /** Who is told of each piece that ends, before the state goes on. */
   readonly onPiece: ((body: Body) => void)[] = [];
   /** Pieces that ended within a tick, so many, and which tick that was: for drawing. */
-  readonly past: PastPiece[] = [];
+  past: PastPiece[] = [];
   pasts = 0;
   pastTick = -1;
   /** Every ability, in order; those that the tuning has on; of these, those that watch the path and meet contacts. */
@@ -191,10 +193,10 @@ export class Body {
   fallingNow = 0;
   /** Whether some side of the level is more than open or a wall. */
   readonly bordered: boolean;
-  /** Where in the state it stands which zones the body is in, what it is to movers, and the path of its piece. */
+  /** Where in the state it stands which zones the body is in, the path of its piece, and at the end what it is to movers: there may come more of these. */
   readonly zonesAt: number;
-  readonly moversAt: number;
   readonly pathAt: number;
+  readonly moversAt: number;
   /** 1 for each zone of the level that is switched off. */
   zonesOff: Uint8Array = NO_ZONES;
   /** What the zones that it is in make of its motion: scales of gravity and top speed, and the medium's velocity, y up. */
@@ -214,7 +216,7 @@ export class Body {
     readonly ySign: number,
     private readonly events: EventQueue,
     abilities: readonly BodyAbility[],
-    readonly moving: Moving | undefined = undefined,
+    public moving: Moving | undefined = undefined,
   ) {
     this.tunings = [motion];
     this.around = new Int32Array(level.movers.length);
@@ -250,13 +252,12 @@ export class Body {
     const bases = abilities.map(({ size }) => (length += size) - size);
     this.zonesAt = length;
     length += level.zones.length;
-    this.moversAt = length;
-    length += MOVER_SLOTS * level.movers.length;
     this.pathAt = length;
     length += PATH_LENGTH + CLOCK_LENGTH;
-    this.s = new Float64Array(length);
+    this.moversAt = length;
+    this.s = new Float64Array(length + MOVER_SLOTS * level.movers.length);
     this.path = this.s.subarray(this.pathAt, this.pathAt + PATH_LENGTH);
-    this.clock = this.s.subarray(this.pathAt + PATH_LENGTH);
+    this.clock = this.s.subarray(this.pathAt + PATH_LENGTH, length);
     this.met = this.clock.subarray(MET, MET + METS);
     this.met.fill(-1);
     this.clock[HIT] = this.clock[SHOWING] = -1;
@@ -278,6 +279,38 @@ export class Body {
     });
     this.poses = poses;
     this.phases = phases;
+  }
+
+  /** There are more movers than before, or fewer: the state has room for just these. */
+  fit(): void {
+    const { level, past, pathAt, moversAt, s } = this;
+    const { movers } = level;
+    const length = moversAt + MOVER_SLOTS * movers.length;
+    if (s.length === length) return;
+    this.around = new Int32Array(movers.length);
+    this.aroundCount = 0;
+    this.aroundBox.set([1, 1, 0, 0]);
+    // Where nothing moves any more, it is at rest in the level.
+    this.placedIn = -1;
+    for (const motion of [this.frame, this.near.motion]) {
+      motion.fill(0);
+      motion[HOLDS] = Infinity;
+    }
+    this.sets = [this.near];
+    this.setCount = 1;
+    const all = nearsFor(level, this.motion, this.dropped, this.nears);
+    for (const near of all) [near.off, near.ignores] = [this.near.off, this.near.ignores];
+    this.nears = all;
+    const cut = (from: Float64Array): PastPiece => {
+      const numbers = new Float64Array(length);
+      numbers.set(from.subarray(0, length));
+      const clockAt = pathAt + PATH_LENGTH;
+      return { s: numbers, path: numbers.subarray(pathAt, clockAt), clock: numbers.subarray(clockAt, moversAt) };
+    };
+    this.past = past.slice(0, this.pasts).map((one) => cut(one.s));
+    ({ s: this.s, path: this.path, clock: this.clock } = cut(s));
+    this.met = this.clock.subarray(MET, MET + METS);
+    for (const { ability, state } of this.installed) ability.move(state, this.s, this.clock);
   }
 
   /** Whether something pushes it along in this piece. */
@@ -338,9 +371,18 @@ export class Body {
 /** How far around a body what stands still is asked for, in body sizes: so far that a second's way in a room needs no further answer. */
 const AROUND = 4;
 
-/** What is near a body, asked for with room around it: what stands still, then each mover. */
-export function nearsFor({ terrain, movers }: CompiledLevel, motion: Motion, dropped: Int32Array): Near[] {
+/**
+ * What is near a body, asked for with room around it: what stands still, then each mover.
+ * @param known of the same, as far as there are some
+ */
+export function nearsFor(
+  { terrain, movers }: CompiledLevel,
+  motion: Motion,
+  dropped: Int32Array,
+  known: readonly Near[] = [],
+): Near[] {
   return [undefined, ...movers].map((_, set) => {
+    if (known[set]) return known[set];
     const near = new Near(terrain, AROUND * (motion.width + motion.height), set, dropped);
     near.bevelled = motion.hull.side > 0;
     return near;

@@ -121,6 +121,7 @@ function needAround(body: Body, wanted: Float64Array): boolean {
   body.aroundCount = 0;
   for (let i = 0; i < level.movers.length; i++) {
     const { box: shape, route } = level.movers[i]!;
+    if (body.moving!.isAbsent(i + 1)) continue;
     if (route) {
       const [l, b, r, t] = route.box;
       if (shape[0] + l > box[2]! || shape[2] + r < box[0]! || shape[1] + b > box[3]! || shape[3] + t < box[1]!)

@@ -82,17 +82,19 @@ export function checkBase(level: WrittenBase): void {
   }
   if (movers !== undefined) {
     checkList(movers, 'movers', 'a list of movers');
-    movers.forEach((mover: unknown, i) => {
-      const key = `movers.${i}`;
-      checkGroup(mover, key, 'a group of keys with name and shapes');
-      const { name, shapes, route } = mover as Record<string, unknown>;
-      checkText(name, `${key}.name`);
-      checkList(shapes, `${key}.shapes`, 'a list of shapes');
-      if (route === undefined) return;
-      checkGroup(route, `${key}.route`, 'a group of keys with curve and lap');
-      checkList((route as Record<string, unknown>).curve, `${key}.route.curve`, 'a list of stretches');
-    });
+    movers.forEach((mover: unknown, i) => checkMover(mover, `movers.${i}`));
   }
+}
+
+/** @throws LevelError where a mover is not of the kind that it must be */
+export function checkMover(mover: unknown, key: string): void {
+  checkGroup(mover, key, 'a group of keys with name and shapes');
+  const { name, shapes, route } = mover as Record<string, unknown>;
+  checkText(name, `${key}.name`);
+  checkList(shapes, `${key}.shapes`, 'a list of shapes');
+  if (route === undefined) return;
+  checkGroup(route, `${key}.route`, 'a group of keys with curve and lap');
+  checkList((route as Record<string, unknown>).curve, `${key}.route.curve`, 'a list of stretches');
 }
 
 function checkZone(zone: unknown, key: string): void {

@@ -45,7 +45,7 @@ const around = new Float64Array(4);
 
 function addFew(terrain: Terrain, set: number, into: Found): void {
   const first = set === 0 ? terrain.boundsFrom : terrain.setFrom[set]!;
-  for (let e = first; e < terrain.setFrom[set + 1]!; e++) into.add(e);
+  for (let e = first; e < terrain.setUntil[set]!; e++) into.add(e);
 }
 
 /** Nodes that are still to be looked into, and their levels. */

@@ -17,13 +17,15 @@ export function compileMovers(
   movers: readonly Mover[],
   sign: number,
   registry: Registry,
+  wheres: (i: number) => string = (i) => `movers.${i}`,
 ): { movers: CompiledMover[]; edges: EdgeList[] } {
   if (movers.length > MOST_MOVERS)
     throw new LevelError('movers', `there are ${movers.length} movers; a level has at most ${MOST_MOVERS}`);
   const edges: EdgeList[] = [];
   const names = new Set<string>();
-  const compiled = movers.map(({ name, shapes, route, policy = 'stop' }, i): CompiledMover => {
-    const where = `movers.${i}`;
+  const compiled = movers.map((mover, i): CompiledMover => {
+    const where = wheres(i);
+    const { name, shapes, route, policy = 'stop' } = mover;
     if (name === '') throw new LevelError(`${where}.name`, 'a mover needs a name');
     if (names.has(name)) throw new LevelError(`${where}.name`, `there are two movers named ${name}`);
     names.add(name);

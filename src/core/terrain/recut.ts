@@ -2,7 +2,7 @@ import RBush from 'rbush';
 import { linkAbove } from './above.js';
 import { EdgeList, ONE_WAY, type Style, leftTurn, mergeStraight } from './edges.js';
 import { Found, findEdges } from './find.js';
-import { type Later, SLANTED, type Terrain, direct, isPointed } from './terrain.js';
+import { type Later, SLANTED, type Terrain, buildTerrain, direct, isPointed } from './terrain.js';
 
 /** How far a corner that was left out of a straight run may lie from it, units: twice what makes a run straight. */
 const NEAR_LINE = 2 / 67108864;
@@ -58,6 +58,7 @@ export class Recut {
   private readonly keys = new Map<number, string>();
   /** Edges that came later by numbers that do not depend on the order in which they came; made where it is asked for. */
   private readonly printed = new Map<number, number>();
+  private printedTo: number;
   /** Edges that were added beside the others. */
   private readonly apart = new Set<number>();
   /** Which edges were touched by the last cut: those that bodies have to feel anew. */
@@ -71,7 +72,7 @@ export class Recut {
     private readonly shapes: readonly string[],
   ) {
     this.terrain = terrain;
-    this.base = this.room = terrain.count;
+    this.base = this.room = this.printedTo = terrain.count;
     this.hidden = new Uint8Array(terrain.boundsFrom);
     // What is not used of that takes no memory.
     this.grow(terrain.count + Math.max(4096, terrain.count >> 2));
@@ -195,6 +196,48 @@ export class Recut {
     this.joinAll(places);
   }
 
+  /**
+   * Adds the edges of something that moves, joined to one another alone: beside all others, and in no index.
+   * @param name what these edges are, each with its place among them: said by no others
+   * @returns the number of the first; the others follow
+   */
+  addMoving({ ends, style, form, count }: EdgeList, name: string): number {
+    const { terrain } = this;
+    const first = terrain.count;
+    if (first + count > this.room) this.grow(2 * (first + count));
+    const list = new EdgeList();
+    for (let i = 0; i < count; i++) list.add(ends[4 * i]!, ends[4 * i + 1]!, ends[4 * i + 2]!, ends[4 * i + 3]!, style[i], form[i]); // prettier-ignore
+    const alone = buildTerrain(new EdgeList(), terrain.styles, new EdgeList(), [list]);
+    for (const column of COLUMNS) terrain[column].set(alone[column] as never, first);
+    for (const column of ['prev', 'next', 'before', 'after', 'piece'] as const)
+      for (let e = first; e < first + count; e++) if (terrain[column][e]! >= 0) terrain[column][e]! += first;
+    for (let i = 0; i < count; i++) this.keys.set(first + i, `${name} ${i}`);
+    terrain.count += count;
+    return first;
+  }
+
+  /** Says to which set edges in a row belong, or that they are there no more. */
+  giveTo(set: number, from: number, until: number, isThere: boolean): void {
+    const { terrain } = this;
+    if (set >= terrain.setUntil.length) {
+      const room = 2 * (set + 1);
+      const [setFrom, setUntil] = [new Int32Array(room), new Int32Array(room)];
+      setFrom.set(terrain.setFrom);
+      setUntil.set(terrain.setUntil);
+      [terrain.setFrom, terrain.setUntil] = [setFrom, setUntil];
+      this.ownSets = true;
+    } else if (!this.ownSets) {
+      // So far they are the level's.
+      [terrain.setFrom, terrain.setUntil] = [terrain.setFrom.slice(), terrain.setUntil.slice()];
+      this.ownSets = true;
+    }
+    terrain.setFrom[set] = from;
+    terrain.setUntil[set] = until;
+    terrain.set.fill(set, from, until);
+    terrain.gone!.fill(isThere ? 0 : 1, from, until);
+  }
+  private ownSets = false;
+
   private joinAll({ x, y }: Places): void {
     for (let i = 0; i < x.length; i++)
       this.joinAt(
@@ -213,7 +256,8 @@ export class Recut {
   /** The edge with such a number; −1 where there is none. */
   edgeOf(print: number): number {
     if (print < this.base) return print;
-    for (let e = this.base + this.printed.size; e < this.terrain.count; e++) this.printed.set(this.printOf(e), e);
+    for (; this.printedTo < this.terrain.count; this.printedTo++)
+      this.printed.set(this.printOf(this.printedTo), this.printedTo);
     const e = this.printed.get(print);
     return e === undefined || this.terrain.gone![e] === 1 ? -1 : e;
   }

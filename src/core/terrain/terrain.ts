@@ -37,10 +37,11 @@ export interface Terrain {
   /** Edges from this one on are the level's bounds: few, endless, and not in the index. */
   readonly boundsFrom: number;
   /**
-   * Edges stand still, or move together with others: those of set k from `setFrom[k]` up to `setFrom[k + 1]`, of set 0 from 0. Set 0 stands still, set
+   * Edges stand still, or move together with others: those of set k from `setFrom[k]` up to `setUntil[k]`, of set 0 from 0 (and what came later). Set 0 stands still, set
    * k is that of mover k − 1, as it lies when the mover's offset is nothing.
    */
   readonly setFrom: Int32Array;
+  readonly setUntil: Int32Array;
   readonly set: Uint16Array;
   /** Finds edges by box; absent where there is none but bounds. */
   readonly index: Flatbush | undefined;
@@ -138,6 +139,7 @@ export function buildTerrain(
   setFrom[1] = inner + bounds.count;
   movers.forEach(({ count }, i) => (setFrom[i + 2] = setFrom[i + 1]! + count));
   const count = setFrom[movers.length + 1]!;
+  const setUntil = setFrom.slice(1);
   const set = new Uint16Array(count);
   movers.forEach((_, i) => set.fill(i + 1, setFrom[i + 1], setFrom[i + 2]));
   const column = (): Float64Array => new Float64Array(count);
@@ -198,6 +200,6 @@ export function buildTerrain(
     index,
   );
   return {
-    count, x1, y1, x2, y2, nx, ny, kind, form, oneWay, style, styles, prev, next, before, after, piece, pointed, boundsFrom: inner, setFrom, set, index, gone: undefined, later: undefined,
+    count, x1, y1, x2, y2, nx, ny, kind, form, oneWay, style, styles, prev, next, before, after, piece, pointed, boundsFrom: inner, setFrom, setUntil, set, index, gone: undefined, later: undefined,
   }; // prettier-ignore
 }

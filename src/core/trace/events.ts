@@ -75,8 +75,8 @@ export const EVENT_FIELDS: Readonly<Record<string, readonly (keyof StageEvent)[]
   exit: ['zone', 'tags'],
   wrapped: ['side'],
   out: ['side'],
-  meet: ['other', 'side', 'speed', 'box', 'otherBox'],
-  part: ['other', 'side', 'box', 'otherBox'],
+  meet: ['other', 'side', 'speed', 'box', 'otherBox', 'zone', 'tags'],
+  part: ['other', 'side', 'box', 'otherBox', 'zone', 'tags'],
 };
 
 const NO_TAGS: readonly string[] = [];

@@ -20,7 +20,7 @@ export interface TraceRow {
   jumpsLeft: number;
   height: number;
   width: number;
-  /** The offset of each mover of the level, x and y in turn, units. */
+  /** The offset of each mover, x and y in turn, units; NaN for one that is not there. */
   moved: readonly number[];
 }
 
@@ -32,7 +32,7 @@ export const TRACE_COLUMNS = [
 export interface Trace {
   rows: TraceRow[];
   events: Partial<StageEvent>[];
-  /** The movers of the level, in the order of `moved`. */
+  /** The movers, in the order of `moved`: those of the level, then such as came later. */
   movers: readonly string[];
 }
 
@@ -43,7 +43,9 @@ export function recordTrace(stage: Stage, who: Character): Trace & { row(): void
   const end = stage.listen((event) => {
     if (event.who === who.name) events.push(plainEvent(event));
   });
+  const movers = stage.movers.map(({ name }) => name);
   const row = (): void => {
+    for (const { name } of stage.movers) if (!movers.includes(name)) movers.push(name);
     rows.push({
       tick: stage.ticks,
       time: stage.time,
@@ -60,11 +62,14 @@ export function recordTrace(stage: Stage, who: Character): Trace & { row(): void
       jumpsLeft: who.jumpsLeft,
       height: who.height,
       width: who.motion.width,
-      moved: stage.movers.flatMap(({ x, y }) => [x, y]),
+      moved: movers.flatMap((name) => {
+        const mover = stage.movers.find((one) => one.name === name);
+        return mover ? [mover.x, mover.y] : [NaN, NaN];
+      }),
     });
   };
   row();
-  return { rows, events, movers: stage.movers.map(({ name }) => name), row, end };
+  return { rows, events, movers, row, end };
 }
 
 /** The numbers of a trace row, for fingerprints. */

@@ -65,7 +65,7 @@ function drawLevel(pen: CanvasRenderingContext2D, { session, camera, colours, sh
   const { terrain } = session.level;
   const limit = Math.tan((session.document.motion.full.slope.steepest * Math.PI) / 180);
   const up = session.level.yPoints === 'up' ? 1 : -1;
-  for (let e = 0; e < terrain.setFrom[1]!; e++) {
+  for (let e = 0; e < terrain.setUntil[0]!; e++) {
     const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
     if (ny <= 1e-6 || Math.abs(nx) < 1e-6) continue;
     const holds = Math.abs(nx / ny) <= limit + 1e-9;
@@ -89,7 +89,7 @@ function drawEdges(pen: CanvasRenderingContext2D, { session, camera, colours }: 
   pen.strokeStyle = colours.mark;
   pen.lineWidth = 1.2;
   pen.beginPath();
-  for (let e = 0; e < terrain.setFrom[1]!; e++) {
+  for (let e = 0; e < terrain.setUntil[0]!; e++) {
     const [x1, y1, x2, y2] = [terrain.x1[e]!, terrain.y1[e]! * up, terrain.x2[e]!, terrain.y2[e]! * up];
     if (Math.max(x1, x2) < left || Math.min(x1, x2) > right || Math.max(y1, y2) < low || Math.min(y1, y2) > high) continue; // prettier-ignore
     pen.moveTo(...camera.at(x1, y1));
