@@ -7,11 +7,11 @@ import { ability } from 'apperin';
 export const dash = ability('dash', {
   own: {
     /** units/s */
-    speed: 18,
+    speed: { value: 18, unit: 'speed' },
     /** s */
-    lasts: { value: 0.15, least: 0.02, most: 1 },
+    lasts: { value: 0.15, least: 0.02, most: 1, unit: 'time' },
     /** From its end to the next one, s. */
-    rest: 0.35,
+    rest: { value: 0.35, unit: 'time' },
   },
   timers: ['active', 'wait'],
   slots: ['way', 'began'],

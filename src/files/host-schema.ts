@@ -22,6 +22,7 @@ const calls = {
   placeAt: z.strictObject({ placeAt: z.tuple([z.string(), z.number(), z.number()]), after }),
   drive: z.strictObject({ drive: z.literal(true), after }),
   freeze: z.strictObject({ freeze: z.number(), after }),
+  tempo: z.strictObject({ tempo: z.number(), after }),
   box: z.strictObject({ box: z.string(), on: z.boolean(), after }),
   remove: z.strictObject({ remove: z.literal(true), after }),
   rate: z.strictObject({

@@ -174,7 +174,7 @@ describe('Reading an input', () => {
     [
       'an empty host row',
       'time,action,value\n0,host,"{}"\n',
-      '2:8 the call of this host row is not right: it must be an object with one of hop, shove, place, allow, retune, listen, oppose, ignore, moveTo, placeAt, drive, freeze, box, remove, rate',
+      '2:8 the call of this host row is not right: it must be an object with one of hop, shove, place, allow, retune, listen, oppose, ignore, moveTo, placeAt, drive, freeze, tempo, box, remove, rate',
     ],
     [
       'a host row that is no JSON',

@@ -3,6 +3,7 @@ import { actionNumber } from '../input/actions.js';
 import type { Body, BodyAbility, Installed } from '../state/body.js';
 import { NOW } from '../state/clock.js';
 import type { Motion } from '../tuning/motion.js';
+import { atTempo } from '../tuning/tempo.js';
 import { showValue } from '../tuning/words.js';
 import type { Contact, Control } from './control.js';
 
@@ -13,7 +14,12 @@ export interface OwnNumber {
   least?: number;
   /** Without end unless given. */
   most?: number;
+  /** What it measures, where a character's own time has to do with it: at another tempo it is scaled, as the tuning's own numbers are. */
+  unit?: Timed;
 }
+
+/** Units in which time is: what goes with a character's own tempo. */
+export type Timed = 'time' | 'speed' | 'acceleration';
 
 /**
  * The numbers of an ability: a table of defaults, set by a tuning under `own` (each at least 0 unless it says otherwise), or
@@ -38,6 +44,8 @@ export interface AbilitySpec<O = object, T extends string = string, S extends st
   places?: readonly S[];
   /** Those of the slots that hold 1 + the number of a corner or a wall (`c.corner`, `c.wallId`), 0 for none: in another room they are 0 again. */
   edges?: readonly S[];
+  /** What those of the slots measure that have to do with the character's own time, but are no moments: at another tempo they are scaled, as its numbers are. */
+  measures?: Readonly<Partial<Record<S, Timed>>>;
   /** Further actions that drivers may push. */
   actions?: readonly string[];
   /** Poses that it can show; the first is shown while it claims. The ability's own name unless given. */
@@ -102,7 +110,12 @@ export function ability<const O extends OwnSource, const T extends string = neve
     if (!NAME.test(one)) throw new RangeError(`ability ${name}: ${one} is not a name in camelCase`);
   for (const [i, one] of names.entries())
     if (names.indexOf(one) !== i) throw new RangeError(`ability ${name}: ${one} is listed twice`);
-  for (const one of [...(spec.moments ?? []), ...(spec.places ?? []), ...(spec.edges ?? [])])
+  for (const one of [
+    ...(spec.moments ?? []),
+    ...(spec.places ?? []),
+    ...(spec.edges ?? []),
+    ...Object.keys(spec.measures ?? {}),
+  ] as S[])
     if (!slots.includes(one))
       throw new RangeError(`ability ${name}: ${one} is no slot; there are ${slots.join(', ') || 'none'}`);
   // Known from now on to drivers and scripts.
@@ -122,12 +135,16 @@ export function ability<const O extends OwnSource, const T extends string = neve
     timerCount: timers.length,
     moments: (spec.moments ?? []).map((one) => timers.length + slots.indexOf(one)),
     edges: (spec.edges ?? []).map((one) => timers.length + slots.indexOf(one)),
+    measures: slots.flatMap((slot, i) => {
+      const unit = spec.measures?.[slot];
+      return unit === undefined ? [] : [[timers.length + i, unit] as const];
+    }),
     view: viewOf(name, timers, slots),
     move: moveView,
   };
 }
 
-function rangeOfOwn(given: number | OwnNumber): Required<OwnNumber> {
+function rangeOfOwn(given: number | OwnNumber): Required<Omit<OwnNumber, 'unit'>> {
   const { value, least = 0, most = Infinity } = typeof given === 'number' ? { value: given } : given;
   return { value, least, most };
 }
@@ -159,7 +176,8 @@ export function ownNumbers({ name, spec }: Ability, motion: Motion): object | un
   for (const [key, usual] of Object.entries(table)) {
     const value = given[key] ?? rangeOfOwn(usual).value;
     checkOwn(`own.${name}.${key}`, value, usual);
-    numbers[key] = value;
+    const unit = typeof usual === 'number' ? undefined : usual.unit;
+    numbers[key] = unit === undefined ? value : atTempo(value, unit, motion.tempo);
   }
   return numbers;
 }

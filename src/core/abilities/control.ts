@@ -78,6 +78,10 @@ export class Control {
   get now(): number {
     return this.body.clock[NOW]!;
   }
+  /** How fast the character's own time goes, as a share of the stage's. */
+  get tempo(): number {
+    return this.body.motion.tempo;
+  }
   /** Middle of the feet. */
   get x(): number {
     return this.body.s[X]! + this.body.frame[MX]!;

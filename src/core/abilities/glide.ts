@@ -8,6 +8,7 @@ export const glide = ability('glide', {
   own: ({ full }) => full.glide,
   timers: ['left'],
   slots: ['on', 'spent', 'rate', 'budget'],
+  measures: { spent: 'time', rate: 'acceleration', budget: 'time' },
   pose: 'glide',
   events: ['glideOn', 'glideOff'],
   act(c, own, s) {

@@ -26,6 +26,7 @@ export const wall = ability('wall', {
   own: numbers,
   timers: ['hold'],
   slots: ['on', 'clung', 'rate', 'torn', 'tornAt'],
+  measures: { rate: 'acceleration' },
   places: ['on', 'torn', 'tornAt'],
   edges: ['clung'],
   pose: 'slide',

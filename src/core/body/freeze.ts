@@ -1,7 +1,7 @@
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { EASE_END, FROZEN, FROZEN_SINCE, X, Y } from '../state/layout.js';
-import { MOMENTS } from '../state/moments.js';
+import { FROZEN, FROZEN_SINCE, X, Y } from '../state/layout.js';
+import { putMoments } from '../state/moments.js';
 import { AT, PX, PY, T, locate } from '../sweep/path.js';
 
 /** A body whose own time stands still, as for the moment of a blow: it stays where it is (on what carries it), keeps its velocity, and presses wait until it goes on. */
@@ -21,17 +21,11 @@ export function isFrozen(body: Body): boolean {
   if (clock[NOW]! < s[FROZEN]!) return true;
   const since = s[FROZEN_SINCE]!;
   const stood = clock[NOW]! - since;
-  for (let i = 0; i < MOMENTS.length; i++) s[MOMENTS[i]!] = s[MOMENTS[i]!]! + stood;
-  s[EASE_END] = s[EASE_END]! + stood;
+  putMoments(body, (moment) => moment + stood);
   for (let action = 0; action < body.pressAt.length; action++) {
     const at = body.pressAt[action]!;
     // What was pressed meanwhile is pressed now.
     if (at >= 0 && s[at]! >= 0) s[at] = s[at]! >= since ? clock[NOW]! : s[at]! + stood;
-  }
-  for (const one of body.installed) {
-    const { timerCount, moments } = one.ability;
-    for (let i = 0; i < timerCount; i++) if (s[one.base + i]! > 0) s[one.base + i] = s[one.base + i]! + stood;
-    for (const i of moments) if (s[one.base + i] !== 0) s[one.base + i] = s[one.base + i]! + stood;
   }
   s[FROZEN] = 0;
   return false;

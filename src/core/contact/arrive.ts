@@ -153,7 +153,7 @@ function touchDown(body: Body, edge: number, end: number, slope: number, speed: 
 function bounce(body: Body, speed: number, fallen: number): void {
   const { s, level, motion, clock } = body;
   const surface = level.surfaces[surfaceUnder(body)]!;
-  if (surface.bounce === 0 || speed < surface.bounceFrom) return;
+  if (surface.bounce === 0 || speed < surface.bounceFrom * body.motion.tempo) return;
   // What an ability has hurried down comes up no higher than it fell: else it would rise higher each time.
   const hurried = clock[UP_SET] !== 0 && clock[UP_RATE]! > body.fallingNow;
   const most = hurried ? Math.sqrt(2 * motion.rising * body.zoneGravity * fallen) : Infinity;

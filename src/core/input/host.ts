@@ -23,6 +23,8 @@ export type HostCall = (
   | { drive: true }
   /** Its own time stands still for so many seconds. */
   | { freeze: number }
+  /** Its own time goes so many times as fast as the stage's. */
+  | { tempo: number }
   /** A box that it carries is switched on or off. */
   | { box: string; on: boolean }
   /** It is taken off the stage. */

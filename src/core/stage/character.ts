@@ -7,6 +7,7 @@ import { stridesAt } from '../body/strides.js';
 import { LASTED, TICKS, TIME } from './time.js';
 import { OWN_X, OWN_Y, SEEN_VX, SEEN_VY, SEEN_X, SEEN_Y, lookAt, lookIn, pieceAt } from '../body/sight.js';
 import { posePhase } from '../body/poses.js';
+import { tempoOf } from '../body/tempo.js';
 import { SLOPE, describe, gapUnder, stretch, surfaceUnder } from '../contact/ground.js';
 import { stepLag } from '../contact/stance.js';
 import { knownAction } from '../input/actions.js';
@@ -111,7 +112,7 @@ export class Character {
   get onStage(): boolean {
     return this.body.entry >= 0;
   }
-  /** The constants its tuning was compiled to. */
+  /** The constants its tuning was compiled to, at its tempo. */
   get motion(): Motion {
     return this.body.motion;
   }
@@ -148,9 +149,9 @@ export class Character {
   get pose(): PoseName {
     return this.body.poses[this.body.s[POSE]!]!;
   }
-  /** Seconds spent in the pose. */
+  /** Seconds spent in the pose, of its own time. */
   get poseTime(): number {
-    return ownTime(this.body.s, this.clock[TIME]!) - this.body.s[POSE_SINCE]!;
+    return (ownTime(this.body.s, this.clock[TIME]!) - this.body.s[POSE_SINCE]!) * tempoOf(this.body);
   }
   /** Jumps that presses could start from here without touching the ground. */
   get jumpsLeft(): number {
@@ -297,6 +298,19 @@ export class Character {
   freeze(seconds: number): void {
     this.call({ freeze: seconds });
   }
+  /**
+   * Lets its own time go faster or slower than the stage's, as in slow motion: it runs, jumps and falls as it does, only slower; timers, windows and poses too, and what is under way goes on.
+   * What is the stage's stays as it is: movers, belts, currents, and numbers that the game gives.
+   * @param share of the stage's time: 0.5 for half as fast, 1 for no difference
+   * @throws RangeError where that is not 1/16 to 16
+   */
+  setTempo(share: number): void {
+    this.call({ tempo: share });
+  }
+  /** How fast its own time goes, as a share of the stage's. */
+  get tempo(): number {
+    return tempoOf(this.body);
+  }
   /** Whether its own time stands still. */
   get frozen(): boolean {
     return this.body.s[FROZEN]! > this.clock[TIME]!;
@@ -357,13 +371,14 @@ export class Character {
     const since = before ? s[POSE_WAS_SINCE]! : s[POSE_SINCE]!;
     seen.pose = body.poses[before ? s[POSE_WAS]! : s[POSE]!]!;
     const own = ownTime(s, time);
-    seen.poseTime = own > since ? own - since : 0;
+    const passed = own > since ? own - since : 0;
+    seen.poseTime = passed * tempoOf(piece);
     seen.height = s[HEIGHT]!;
     seen.width = motion.width;
     seen.stepLag = -stepLag(s, time, motion.ground.speed) * ySign + 0;
     const gone = time - piece.clock[NOW]!;
     seen.strides = stridesAt(s, piece.path, piece.clock, motion.halfStride, gone > 0 ? gone : 0);
-    seen.posePhase = posePhase(motion, seen.pose, seen.poseTime, seen.strides, s, own);
+    seen.posePhase = posePhase(motion, seen.pose, passed, seen.strides, s, own);
     seen.landing = s[LANDING]! < motion.cap ? s[LANDING]! / motion.cap : 1;
     return seen;
   }
@@ -380,7 +395,7 @@ export class Character {
   }
 
   /**
-   * The timers and slots of one of its abilities at this moment, as that has them; timers say what is left of them, s. The object is used again.
+   * The timers and slots of one of its abilities at this moment, as that has them; timers say what is left of them, s of its own time. The object is used again.
    * @throws RangeError where it has no such ability
    */
   ability(name: string): Readonly<Record<string, number>> {
@@ -397,7 +412,7 @@ export class Character {
     const shown = (this.shown[name] ??= {});
     timers.forEach((timer, i) => {
       const left = this.body.s[one.base + i]! - ownTime(this.body.s, this.clock[TIME]!);
-      shown[timer] = left > SLACK ? left : 0;
+      shown[timer] = left > SLACK ? left * tempoOf(this.body) : 0;
     });
     slots.forEach((slot, i) => (shown[slot] = this.body.s[one.base + timers.length + i]!));
     return shown;

@@ -1,5 +1,6 @@
 import { listOf } from '../nearest.js';
 import { freeze } from '../body/freeze.js';
+import { changeTempo, tempoOf } from '../body/tempo.js';
 import { boxNumber } from '../meetings/boxes.js';
 import { say } from '../contact/what.js';
 import { BESIDE, IN_THE_AIR, NX, NY, SIDE, SLANT, forget } from '../state/touches.js';
@@ -23,6 +24,7 @@ import { AIR_SPENT, BOXES_OFF, DEAF, EASING, EDGE, FREEING, GROUND, IGNORES, JUM
 import type { CompiledLevel } from '../terrain/world.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { type Motion, compileTuning, launchFor } from '../tuning/motion.js';
+import { FASTEST, SLOWEST, motionAt } from '../tuning/tempo.js';
 import { isGroup } from '../tuning/words.js';
 import { checkPair, putAt, spotOf } from './placing.js';
 
@@ -64,7 +66,7 @@ export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): P
     checkOwnNumbers(body, motion);
     // The tuning that it has already changes nothing: its motion goes on as it was laid.
     return Object.assign(() => retune(body, knownOr(body, motion)), {
-      isIdle: () => textOf(motion) === textOf(body.motion),
+      isIdle: () => textOf(motion) === textOf(body.tunings[body.s[TUNED]!]!),
     });
   }
   if ('listen' in call) {
@@ -87,6 +89,17 @@ export function prepareCall(level: CompiledLevel, body: Body, call: HostCall): P
     const { freeze: seconds } = call;
     check('seconds', seconds, 0, 60);
     return () => freeze(body, seconds);
+  }
+  if ('tempo' in call) {
+    const { tempo } = call;
+    check('tempo', tempo, SLOWEST, FASTEST);
+    return Object.assign(
+      () => {
+        changeTempo(body, tempo);
+        use(body, motionOf(body));
+      },
+      { isIdle: () => tempo === tempoOf(body) },
+    );
   }
   if ('box' in call) {
     const bit = 1 << boxNumber(body, call.box);
@@ -121,6 +134,7 @@ const CALLS = [
   'moveTo',
   'placeAt',
   'freeze',
+  'tempo',
   'box',
   'remove',
 ];
@@ -215,7 +229,7 @@ function retune(body: Body, motion: Motion): void {
   const height = body.hull.height;
   const low = height < before.height;
   try {
-    use(body, motion);
+    use(body, motionAt(motion, tempoOf(body)));
     // A body that crouches goes on crouching; else it is as high as the new tuning says.
     body.setHeight(low && height < motion.height ? height : motion.height);
   } catch (error) {
@@ -229,6 +243,11 @@ function retune(body: Body, motion: Motion): void {
   let index = body.tunings.indexOf(motion);
   if (index < 0) index = body.tunings.push(motion) - 1;
   body.s[TUNED] = index;
+}
+
+/** What of the tunings that it has had applies to a body, at its tempo. */
+export function motionOf(body: Body): Motion {
+  return motionAt(body.tunings[body.s[TUNED]!]!, tempoOf(body));
 }
 
 /** Lets a tuning apply to a body. */

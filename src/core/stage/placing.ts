@@ -7,7 +7,7 @@ import { standHere } from '../contact/stance.js';
 import type { Body } from '../state/body.js';
 import { ENTANGLED, NOW } from '../state/clock.js';
 import { placeSets } from '../state/frame.js';
-import { ABOARD, BOXES_OFF, CORNERED, COUNTED_WALL, DEAF, EDGE, FACED_X, FACING, FALL, FALLING, FIRST, FROZEN, FROZEN_SINCE, GRIP, GRIP_SIDE, GROUND, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, POSE, POSE_SINCE, RIDGE_AT, SUPPORT, TUNED, USED_PRESS, VX, VY, WANT, WANT_SINCE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { ABOARD, BOXES_OFF, CORNERED, COUNTED_WALL, DEAF, EDGE, FACED_X, FACING, FALL, FALLING, FIRST, FROZEN, FROZEN_SINCE, GRIP, GRIP_SIDE, GROUND, HELD_ACTIONS, HIGHEST, IGNORES, LANDED, LIPPED, MOVER_SLOTS, OPPOSED_BY, PHASE, POSE, POSE_SINCE, RIDGE_AT, SUPPORT, TEMPO, TUNED, USED_PRESS, VX, VY, WANT, WANT_SINCE, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import type { CompiledLevel } from '../terrain/world.js';
 import { FARTHEST } from '../tuning/keys.js';
 import { showValue } from '../tuning/words.js';
@@ -59,6 +59,7 @@ const KEPT_NUMBERS: readonly number[] = [
   BOXES_OFF,
   FROZEN,
   FROZEN_SINCE,
+  TEMPO,
 ];
 
 /**

@@ -4,11 +4,11 @@ import { setAction, updateWish } from '../body/intents.js';
 import { HOST } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import { NOW } from '../state/clock.js';
-import { AIR_SPENT, BAND, BOXES_OFF, COYOTE, DEAF, FALL, FIRST, FOOTFALLS, FRAME, FROZEN, FROZEN_SINCE, GROUND, HIGHEST, IGNORES, JUMPING, KEY, LANDING, LEDGE_GAVE, LOCK_FOR, LOCK_FROM, OPPOSED_BY, PHASE, POSE, POSE_WAS, RAMP, RAN, SHOWS_FOR, STRIDE, SUPPORT, TUNED, VX, VY, WANT, WISH, Y } from '../state/layout.js'; // prettier-ignore
+import { AIR_SPENT, BAND, BOXES_OFF, COYOTE, DEAF, FALL, FIRST, FOOTFALLS, FRAME, FROZEN, FROZEN_SINCE, GROUND, HIGHEST, IGNORES, JUMPING, KEY, LANDING, LEDGE_GAVE, LOCK_FOR, LOCK_FROM, OPPOSED_BY, PHASE, POSE, POSE_WAS, RAMP, RAN, SHOWS_FOR, STRIDE, SUPPORT, TEMPO, TUNED, VX, VY, WANT, WISH, Y } from '../state/layout.js'; // prettier-ignore
 import { MVX, MVY } from '../movers/moving.js';
 
 /** What goes with a body into another room: how it goes, its rights, what it shows; places and what it touches stay behind. */
-const GOES: readonly number[] = [BOXES_OFF, FIRST, WISH, DEAF, TUNED, OPPOSED_BY, RAMP, BAND, JUMPING, KEY, LOCK_FOR, LOCK_FROM, COYOTE, AIR_SPENT, LEDGE_GAVE, RAN, POSE, WANT, SHOWS_FOR, LANDING, STRIDE, FOOTFALLS, POSE_WAS]; // prettier-ignore
+const GOES: readonly number[] = [BOXES_OFF, TEMPO, FIRST, WISH, DEAF, TUNED, OPPOSED_BY, RAMP, BAND, JUMPING, KEY, LOCK_FOR, LOCK_FROM, COYOTE, AIR_SPENT, LEDGE_GAVE, RAN, POSE, WANT, SHOWS_FOR, LANDING, STRIDE, FOOTFALLS, POSE_WAS]; // prettier-ignore
 /**
  * Gives a body that has just been put into another room what it had in this one: its motion, rights and timers, and what is held.
  */

@@ -1,8 +1,8 @@
 import type { Body } from '../state/body.js';
 import { rememberZones } from '../body/zones.js';
 import { placeSets } from '../state/frame.js';
-import { DROPPED, DROPS, GROUND, HEIGHT, IGNORES, SUPPORT, TUNED } from '../state/layout.js';
-import { use } from './host.js';
+import { DROPPED, DROPS, GROUND, HEIGHT, IGNORES, SUPPORT } from '../state/layout.js';
+import { motionOf, use } from './host.js';
 
 /**
  * Gives a body back the state that it had.
@@ -21,7 +21,7 @@ export function takeBack(body: Body, from: Float64Array, at: number): void {
     body.nears[i]!.ignores = s[IGNORES]!;
     if (ignored !== s[IGNORES]) body.nears[i]!.forget();
   }
-  if (body.tunings[s[TUNED]!] !== body.motion) use(body, body.tunings[s[TUNED]!]!);
+  if (motionOf(body) !== body.motion) use(body, motionOf(body));
   for (let i = 0; i < body.nears.length; i++) body.nears[i]!.inAir = s[SUPPORT] !== GROUND;
   rememberZones(body);
   body.fallingNow = body.motion.falling * body.zoneGravity;

@@ -226,7 +226,7 @@ export class Stage extends BareStage {
       shapes: this.ground?.added.present ?? [],
       movers: this.ground?.movers.present ?? [],
       met: [...met],
-      characters: this.bodies.map(({ name, index, tunings, motion, installed, s, boxes, groups, ySign }, i) => {
+      characters: this.bodies.map(({ name, index, tunings, installed, s, boxes, groups, ySign }, i) => {
         at++;
         const { x, y, facing, opposed } = this.characters[i]!;
         const { layers } = this.level;
@@ -245,7 +245,7 @@ export class Stage extends BareStage {
               [left, ySign > 0 ? bottom : -top + 0, right - left, top - bottom] as const,
             ]),
           ),
-          tuned: tunings.indexOf(motion),
+          tuned: s[TUNED]!,
           abilities: installed.map(({ ability }) => ability.name).filter((one) => !(one in abilities)),
           state: savedNumbers(snapshot, at, (at += s.length)),
         };

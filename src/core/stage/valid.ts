@@ -5,10 +5,11 @@ import { OPPOSED } from '../input/opposed.js';
 import { ABSENT, GOING, MOST_GOING, WENT_UNTIL } from '../movers/moving.js';
 import { AIMS, EACH } from './movers.js';
 import type { Body } from '../state/body.js';
+import { FASTEST } from '../tuning/tempo.js';
 import { MOST_MOVERS } from '../terrain/movers.js';
 import type { CellRows, CompiledLevel } from '../terrain/world.js';
 import { ACROSS_SET, ALONG_WITH, CLOCK_LENGTH, HIT, KIND, KINDS, MET, METS, NOW, SHOWING, STEPS_WAY, ENDS_AT, UP_PHASE, UP_SET } from '../state/clock.js'; // prettier-ignore
-import { ABOARD, AIR_SPENT, BEYOND, BOXES_OFF, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, DROPS, EASE_TO, EASING, EDGE, END, FACED_X, FACED_Y, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, FROZEN, FROZEN_SINCE, GRIP, GRIP_SIDE, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, POSE, POSE_WAS, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TUNED, VX, VY, WALL_COYOTE, WANT, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { ABOARD, AIR_SPENT, BEYOND, BOXES_OFF, BUMPED, CORNERED, COUNTED_WALL, COYOTE, DEAF, DROPPED, DROPS, EASE_TO, EASING, EDGE, END, FACED_X, FACED_Y, FACING, FIRST, FOOTFALLS, FRAME, FREEING, FREE_X, FREE_Y, FROZEN, FROZEN_SINCE, GRIP, GRIP_SIDE, HEIGHT, HELD_ACTIONS, HIGHEST, HOLDS_UP, IGNORES, JUMPING, KEPT, KEY, LANDED, LANDING, LEDGE_GAVE, LIPPED, LOCK_FOR, LOCK_FROM, MOVER_SLOTS, OPPOSED_BY, PHASE, PIT, POSE, POSE_WAS, PUSHED, RIDGE_AT, STEP, SUPPORT, SUPPORTS, SURFACE, TEMPO, TUNED, VX, VY, WALL_COYOTE, WANT, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 
 /** Larger than any number that is not chosen by a game: rates, moments, s. And than any place or speed that a stage can come to. */
 const ANY = 1e18;
@@ -97,6 +98,7 @@ function makeLimits(body: Body, edges: number, movers: number): Limits {
     .one(-2147483648, 2147483647, IGNORES)
     .one(0, 1073741823, BOXES_OFF)
     .within(0, ANY, FROZEN, FROZEN_SINCE)
+    .within(0, FASTEST, TEMPO)
     .one(0, movers, FRAME, ABOARD)
     .one(0, movers + 1, PUSHED)
     .one(0, OPPOSED.length - 1, OPPOSED_BY)

@@ -61,6 +61,8 @@ export interface BodyAbility {
   readonly size: number;
   readonly timerCount: number;
   readonly moments: readonly number[];
+  /** Slots that hold what has to do with its own time, and what that measures. */
+  readonly measures: readonly (readonly [number, 'time' | 'speed' | 'acceleration'])[];
   /** Slots that hold 1 + the number of an edge. */
   readonly edges: readonly number[];
   /** Gives a body's part of the state the names that the ability lists. */

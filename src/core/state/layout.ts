@@ -151,10 +151,13 @@ export const STEPPED = 106;
 export const POSE_WAS = 107;
 export const POSE_WAS_SINCE = 108;
 
+/** How fast its own time goes, as a share of the stage's; 0 where that is the same. Written by `body/tempo.ts`. */
+export const TEMPO = 109;
+
 // ——— Actions ———
 
 /** Values of the actions that every character knows, in the order of `ACTIONS`. */
-export const HELD_ACTIONS = 109;
+export const HELD_ACTIONS = 110;
 /** Moments of the presses of these that wait to be taken; −1 where none does. */
 export const PRESSES = HELD_ACTIONS + 8;
 /** Moments of their last presses, taken or not; −1 before the first. */

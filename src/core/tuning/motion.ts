@@ -72,6 +72,8 @@ export interface Motion extends VerticalMotion {
   jumpHeight: number;
   riseTime: number;
   lowestHop: number;
+  /** How fast the time goes that these constants are for, as a share of the stage's. */
+  tempo: number;
   /** The tuning these constants were made from, with all its defaults. */
   full: FullTuning;
 }
@@ -142,6 +144,7 @@ export function compileTuning(tuning: Tuning): Motion {
     jumpHeight: goals.height,
     riseTime: goals.riseTime,
     lowestHop: release.lowestHop,
+    tempo: 1,
     full,
   };
 }
