@@ -5,7 +5,7 @@ export { openStage, type AddOptions, type Stage } from './stage/stage.js';
 export type { Area, Box } from './asking/area.js';
 export type { FoundKind, Overlap, OverlapList, OverlapOptions } from './asking/overlap.js';
 export type { RayEnd, RayOptions, Touch } from './asking/ray.js';
-export type { SweepOptions } from './asking/sweep.js';
+export type { SweepOptions, Thrown } from './asking/sweep.js';
 export type { StageMover } from './stage/mover.js';
 export type { StageShape } from './stage/shapes.js';
 export { stepper, type Stepper } from './stepper/stepper.js';
@@ -37,7 +37,6 @@ export type { Style } from './terrain/edges.js';
 export { compileOutlines, type DrawnLevel } from './terrain/outlines.js';
 export type { CompiledMover } from './movers/mover.js';
 export type { CompiledRoute } from './movers/route.js';
-export { probe, type Obstacle, type Probe } from './sweep/probe.js';
 export {
   LevelError,
   POLICIES,

@@ -189,6 +189,14 @@ describe('A box that is moved', () => {
       inside: true,
       distance: 0,
     });
+    // Thrown, it meets what moves as well, and says when.
+    const falls = { velocity: [0, 0], acceleration: [0, 6], seconds: 3 } as const;
+    const lands = stage.sweep({ x: 5.2, y: 0, width: 0.2, height: 0.5 }, falls)!;
+    expect([lands.mover, lands.y, lands.distance]).to.deep.equal(['lift', 1.5, 1.5]);
+    expect(lands.time).to.be.closeTo(Math.sqrt(0.5), 1e-12);
+    expect(stage.sweep({ x: 5.2, y: 0, width: 0.2, height: 0.5 }, { ...falls, seconds: 0.7 })).to.equal(undefined);
+    expect(() => stage.sweep({ x: 0, y: 0, width: 1, height: 1 }, { ...falls, seconds: 0 })).to.throw(RangeError, 'seconds is 0; it must be above 0 and at most 3600'); // prettier-ignore
+    expect(() => stage.sweep({ x: 0, y: 0, width: 1, height: 1 }, undefined as never)).to.throw(RangeError, 'by is empty; it must be [dx, dy]'); // prettier-ignore
     expect(() => stage.sweep({ x: 0, y: 0, width: 0, height: 1 }, [1, 0])).to.throw(RangeError, 'width is 0');
     expect(() => stage.sweep({ x: 0, y: 0, width: 1, height: 1 }, [1, NaN])).to.throw(RangeError, 'by.y is NaN');
   });

@@ -75,6 +75,6 @@ export const SUITES: Readonly<Record<string, { about: string; files: readonly st
     about: 'goals, envelopes and threads in full number',
     files: ['test/lab/*.test.ts', 'test/cli/threads.test.ts'],
   },
-  core: { about: 'lip, movers, probe and rates in full number', files: ['test/core/*.test.ts'] },
+  core: { about: 'lip, movers, thrown boxes and rates in full number', files: ['test/core/*.test.ts'] },
   pages: { about: 'each example played for a minute, the game finished', files: ['test/pages/*.test.ts'] },
 };

@@ -20,6 +20,8 @@ export interface Touch {
   normalY: number;
   /** How far that is from the start, units. */
   distance: number;
+  /** Of a box that is thrown: when, s from the start; else 0. */
+  time: number;
   /** Whether it starts within something solid. */
   inside: boolean;
   /** The name of a shape or a character; empty for a shape without one. */
@@ -39,6 +41,7 @@ export const touch = (): Touch => ({
   normalX: 0.5,
   normalY: 0.5,
   distance: 0.5,
+  time: 0.5,
   inside: false,
   name: '',
   mover: '',
@@ -104,6 +107,7 @@ export function ray(
   POINT.y = from[1];
   SOLID.layers = options.layers;
   into.inside = false;
+  into.time = 0;
   const mayBeInside = options.kinds === undefined || options.kinds.includes('solid');
   if (mayBeInside) overlap(sight, POINT, SOLID, within);
   if (mayBeInside && within.count > 0) {

@@ -11,7 +11,7 @@ import { abilities } from '../abilities/index.js';
 import type { Area, Box } from '../asking/area.js';
 import { type Overlap, type OverlapList, type OverlapOptions, overlap } from '../asking/overlap.js';
 import { type RayEnd, type RayOptions, type Touch, ray } from '../asking/ray.js';
-import { type SweepOptions, type Sweeper, sweep, sweeperOf } from '../asking/sweep.js';
+import { type SweepOptions, type Sweeper, type Thrown, sweep, sweeperOf } from '../asking/sweep.js';
 import type { Mover, Outline, WrittenLevel } from '../terrain/level.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { showValue } from '../tuning/words.js';
@@ -60,14 +60,14 @@ export class Stage extends BareStage {
   }
 
   /**
-   * The first thing that a box meets which is moved straight at this moment; undefined where its way is free. What it only touches, and what it goes away from, is not
+   * The first thing that a box meets which is moved straight, or thrown, through the level as it is at this moment; undefined where its way is free. What it only touches, and what it goes away from, is not
    * in its way; one that begins within something solid meets that there.
    * @param box by its corner nearest the origin, in the level's own axes, units
-   * @param by [dx, dy], units
+   * @param by [dx, dy], units; or `{ velocity, acceleration, seconds }`: then `time` says when
    * @param into an answer to be used again: then nothing is allocated
    * @throws RangeError naming an argument that is out of range
    */
-  sweep(box: Box, by: readonly [number, number], options?: SweepOptions, into?: Touch): Touch | undefined {
+  sweep(box: Box, by: readonly [number, number] | Thrown, options?: SweepOptions, into?: Touch): Touch | undefined {
     return sweep(this.sight, (this.sweeper ??= sweeperOf(this.sight)), box, by, options, into);
   }
 
