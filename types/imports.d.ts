@@ -13,9 +13,13 @@ declare module '*.level.yaml' {
   import type { Level } from 'apperin';
   const level: Level;
   export default level;
+  /** From now on the function is given the level whenever its file is saved; where nobody follows, the page is loaded anew. @returns ends it */
+  export function follow(change: (level: Level) => void): () => void;
 }
 declare module '*.level.svg' {
   import type { DrawnLevel } from 'apperin';
   const level: DrawnLevel;
   export default level;
+  /** From now on the function is given the level whenever its file is saved; where nobody follows, the page is loaded anew. @returns ends it */
+  export function follow(change: (level: DrawnLevel) => void): () => void;
 }

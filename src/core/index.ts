@@ -1,6 +1,6 @@
 /** The core: a running level and the characters in it. No DOM, no Node, no files, no clock of its own. */
 export { exp, ln, sine } from './elementary.js';
-export { openBare, type BareStage } from './stage/bare.js';
+export { openBare, type BareStage, type OpenLevel } from './stage/bare.js';
 export { openStage, type AddOptions, type Stage } from './stage/stage.js';
 export type { Area, Box } from './asking/area.js';
 export type { FoundKind, Overlap, OverlapList, OverlapOptions } from './asking/overlap.js';
@@ -35,6 +35,20 @@ export type { FullSurface } from './terrain/registry.js';
 export type { CompiledZone } from './terrain/zones.js';
 export type { Style } from './terrain/edges.js';
 export { compileOutlines, type DrawnLevel } from './terrain/outlines.js';
+export {
+  level,
+  mover,
+  routeOf,
+  shape,
+  type Area as ShapeArea,
+  type DrawnWords,
+  type MoverWords,
+  type RowWords,
+  type ShapeWords,
+  type ZoneWords,
+} from './terrain/words.js';
+export { curveOf } from './movers/path-text.js';
+export { levelFromGrid, type CellMeaning, type Cells } from './terrain/grid.js';
 export type { CompiledMover } from './movers/mover.js';
 export type { CompiledRoute } from './movers/route.js';
 export {

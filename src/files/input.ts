@@ -1,6 +1,6 @@
-import Papa from 'papaparse';
 import { ACTIONS, showValue, type InputRow } from '../core/index.js';
 import { readCall } from './host-schema.js';
+import { fieldColumn, parseCsv } from './csv.js';
 import { Problems, type Problem } from './problem.js';
 import { nearest } from '../lab/nearest.js';
 
@@ -54,55 +54,6 @@ export function readInput(
   return { rows, warnings: problems.warnings };
 }
 
-/** The most rows that are read. */
-const MOST_ROWS = 4_000_000;
-
-/** A line of the file: its fields, and where it begins. */
-interface Row {
-  fields: string[];
-  offset: number;
-}
-
-/** RFC 4180, strictly: a quote stands around a whole field, or twice within one that is quoted. Empty lines are passed over. */
-function parseCsv(problems: Problems, text: string): Row[] {
-  const rows: Row[] = [];
-  const refuse = (offset: number, message: string): never => {
-    problems.offset(offset, message);
-    problems.refuse();
-    throw new Error(message);
-  };
-  let offset = text.startsWith('\uFEFF') ? 1 : 0;
-  const start = offset;
-  Papa.parse<string[]>(text.slice(start), {
-    delimiter: ',',
-    newline: '\n',
-    step: ({ data, errors, meta }) => {
-      const [error] = errors;
-      if (error?.type === 'Quotes')
-        refuse(start + Math.max(0, (error.index ?? 0) - 1), error.code === 'MissingQuotes' ? 'a quote is never closed' : 'a quote stands where none can');
-      const raw = text.slice(offset, start + meta.cursor);
-      const stray = raw.includes('"') ? strayQuote(raw) : -1;
-      if (stray >= 0) refuse(offset + stray, 'a quote stands where none can');
-      const fields = data.map((field, i) => (i === data.length - 1 && field.endsWith('\r') ? field.slice(0, -1) : field));
-      if (fields.length > 1 || fields[0] !== '') rows.push({ fields, offset });
-      if (rows.length > MOST_ROWS) refuse(offset, `the file has more than ${MOST_ROWS} rows`);
-      offset = start + meta.cursor;
-    },
-  });
-  return rows;
-} // prettier-ignore
-
-/** Where a quote stands in a field that is not quoted; -1 where none does. */
-function strayQuote(row: string): number {
-  let quoted = false;
-  for (let i = 0; i < row.length; i++) {
-    if (row[i] !== '"') continue;
-    if (!quoted && i > 0 && row[i - 1] !== ',' && row[i - 1] !== '"') return i;
-    quoted = !quoted;
-  }
-  return -1;
-}
-
 function readRow(
   fields: readonly string[],
   known: ReadonlySet<string>,
@@ -135,14 +86,4 @@ function readRow(
   if (!(value >= least && value <= 1))
     wrong(2, `value is ${showValue(valueText)}; it must be a number from ${least} to 1`);
   return { time, action, value };
-}
-
-/** The column (from 1) at which a field begins. */
-function fieldColumn(line: string, field: number): number {
-  let quoted = false;
-  for (let i = 0; i < line.length && field > 0; i++) {
-    if (line[i] === '"') quoted = !quoted;
-    else if (line[i] === ',' && !quoted && --field === 0) return i + 2;
-  }
-  return 1;
 }

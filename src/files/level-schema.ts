@@ -71,7 +71,8 @@ const zone = z.strictObject({
 const box = z.tuple([coordinate, coordinate, z.number().gt(0).lte(far), z.number().gt(0).lte(far)]);
 const share = z.number().gte(0).lte(1);
 
-const moverShape = z.strictObject({
+/** A shape: one of these natures. */
+const shape = z.strictObject({
   solid: z
     .union([box, z.array(place).min(3)])
     .describe('[x, y, width, height], or the corners of any area')
@@ -80,13 +81,22 @@ const moverShape = z.strictObject({
     .union([box, z.array(place).min(2)])
     .describe('blocks from above only: the upper side of [x, y, width, height], or the points of a line')
     .optional(),
+  ground: z
+    .union([box, z.array(place).min(2)])
+    .describe('the same, and cannot be dropped through')
+    .optional(),
+  hole: z
+    .union([box, z.array(place).min(3)])
+    .describe('an outline with what is solid around it')
+    .optional(),
+  line: z.array(place).min(2).describe('blocks from both sides').optional(),
   ...carry,
 });
 
 /** How a mover goes. */
 const mover = z.strictObject({
   name: z.string().min(1).describe('what it is called'),
-  shapes: z.array(moverShape).min(1).describe('its shapes, where they are when its offset is nothing'),
+  shapes: z.array(shape).min(1).describe('its shapes, where they are when its offset is nothing'),
   route: z.string().min(1).describe('its way as an SVG path, in units; left out where the game moves it').optional(),
   lap: z.number().gte(0.001).lte(86400).describe('one full cycle with the way back and all pauses, s').optional(),
   'there-and-back': z.boolean().describe('goes back the way it came').optional(),
@@ -113,7 +123,7 @@ const mover = z.strictObject({
   policy: z.enum(POLICIES).describe('what it does with a body that it would crush: stop unless given').optional(),
 });
 
-/** A level in rows. */
+/** A level in rows, or of free shapes. */
 export const levelSchema = z.strictObject({
   title: z.string().describe('what people call the level').optional(),
   tile: z.number().gt(0).lte(1048576).describe('units per character; 1 unless given').optional(),
@@ -125,8 +135,19 @@ export const levelSchema = z.strictObject({
     .union([z.string(), z.array(z.string())])
     .describe(
       'rows of characters from the top: # solid, / and \\ ramps, = one-way, . empty, @ spawn; a list of texts or one block of lines',
-    ),
-  marks: z.record(z.string(), mark).describe('what further characters in the rows mean').optional(),
+    )
+    .optional(),
+  shapes: z.array(shape).min(1).describe('free shapes, in place of rows').optional(),
+  cells: z
+    .union([z.string(), z.array(z.array(z.number().int())).min(1)])
+    .describe('numbers in place of rows, as many programs write maps: lines of them with commas between, from the top')
+    .optional(),
+  marks: z
+    .record(z.string(), z.union([mark, z.string().min(1).max(1)]))
+    .describe(
+      'what further characters in the rows mean; or what the numbers in the cells do, there also as a character of rows',
+    )
+    .optional(),
   surfaces: z.record(z.string().min(1), surfaceSchema).describe('surfaces by name').optional(),
   zones: z.array(zone).describe('areas that tell when a body enters and leaves').optional(),
   movers: z.array(mover).describe('shapes that move together along a route').optional(),

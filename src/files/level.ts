@@ -3,6 +3,7 @@ import {
   LevelError,
   TILE_PARTS,
   compileLevel,
+  compileOutlines,
   rowsOf,
   showValue,
   type CompiledLevel,
@@ -11,9 +12,19 @@ import {
   type Spawn,
   type Zone,
 } from '../core/index.js';
+import { levelOfCells, type GridMarks } from './grid.js';
 import { convexPieces } from './pieces.js';
 import { levelSchema } from './level-schema.js';
-import { MOVER_KEYS, moverKey, moverOfRows, type WrittenMover } from './movers.js';
+import {
+  MOVER_KEYS,
+  SHAPE_KEYS,
+  SHAPE_NATURES,
+  moverKey,
+  moverOfRows,
+  outlinesOfRows,
+  type WrittenMover,
+  type WrittenShape,
+} from './movers.js';
 import { FileError, type Problem } from './problem.js';
 import { readDrawing } from './svg/level.js';
 import { at, issuesOf, parseYaml, type YamlFile, type Issue } from './yaml.js';
@@ -52,11 +63,32 @@ export function readLevel(text: string, { file = 'level.yaml' }: { file?: string
   const checked = levelSchema.safeParse(yaml.data ?? {});
   for (const issue of issuesOf(checked.error, yaml.data)) report(yaml, issue);
   problems.refuse();
-  const { rows: written, spawns, zones, movers, ...rest } = checked.data!;
-  const rows = rowsOf(written);
+  const { rows: written, shapes, cells, spawns, zones, movers, ...rest } = checked.data!;
+  const given = (['rows', 'shapes', 'cells'] as const).filter((key) => checked.data![key] !== undefined);
+  if (given.length !== 1)
+    problems.offset(yaml.valueAt([]), given.length === 0 ? 'the level has no rows' : `the level has ${given.join(' and ')}: it must be one of them`); // prettier-ignore
+  if (cells === undefined)
+    for (const [name, mark] of Object.entries(rest.marks ?? {}))
+      if (typeof mark === 'string')
+        problems.offset(
+          yaml.valueAt(['marks', name]),
+          `marks.${name} is ${showValue(mark)}; it must be a group of keys`,
+        );
+  if (shapes !== undefined)
+    for (const key of ['tile', 'origin', 'marks'] as const)
+      if (rest[key] !== undefined) problems.offset(yaml.keyAt([key]), `${key} is about rows, and the level has shapes`);
+  problems.refuse();
+  const numbers = cells === undefined ? [] : cellsOf(yaml, cells);
+  problems.refuse();
+  const refuseCell = (row: number, column: number, message: string): void =>
+    typeof cells === 'string' ? problems.at(placeOfCell(yaml, row, column), message) : problems.offset(yaml.valueAt(['cells', row, column]), message); // prettier-ignore
+  const made = cells === undefined ? undefined : levelOfCells(numbers, (rest.marks as GridMarks) ?? {}, {}, refuseCell);
+  problems.refuse();
+  const rows = rowsOf(made?.rows ?? written ?? []);
   const level = {
     ...rest,
-    rows,
+    ...(made?.marks ? { marks: made.marks } : {}),
+    ...(shapes ? { outlines: outlinesOfRows(yaml, shapes as WrittenShape[], rest.yPoints === 'up') } : { rows }),
     ...(zones ? { zones: zones.map((zone, i) => plainZone(yaml, zone, i)) } : {}),
     ...(movers
       ? { movers: movers.map((mover, i) => moverOfRows(yaml, mover as WrittenMover, i, rest.yPoints === 'up')) }
@@ -64,20 +96,30 @@ export function readLevel(text: string, { file = 'level.yaml' }: { file?: string
     ...(spawns
       ? { spawns: Object.fromEntries(Object.entries(spawns).map(([name, spawn]) => [name, plainSpawn(spawn)])) }
       : {}),
-  } as Level;
-  if (rows.every((row) => row.length === 0)) problems.offset(yaml.valueAt(['rows']), 'the level has no rows');
+  } as Level | DrawnLevel;
+  const isDrawn = 'outlines' in level;
+  if (!isDrawn && rows.every((row) => row.length === 0)) problems.offset(yaml.valueAt(given), 'the level has no rows');
   problems.refuse();
-  warnRagged(yaml, rows);
+  if (cells === undefined) warnRagged(yaml, rows);
   try {
-    const compiled = compileLevel(level);
+    const compiled = isDrawn ? compileOutlines(level) : compileLevel(level);
     if (compiled.spawns.size === 0)
-      problems.offset(yaml.keyAt(['rows']), 'no spawn: put an @ into the rows or name one under spawns', 'warning');
+      problems.offset(
+        yaml.keyAt(given),
+        `no spawn: ${isDrawn || cells !== undefined ? '' : 'put an @ into the rows or '}name one under spawns`,
+        'warning',
+      );
     warnOutside(yaml, compiled);
     return { level, compiled, warnings: problems.warnings };
   } catch (error) {
     if (!(error instanceof LevelError)) throw error;
     const [group, row, part] = error.key.split('.');
-    if (group === 'rows' && row !== undefined)
+    if (group === 'outlines') problems.offset(yaml.valueAt(['shapes']), error.message);
+    else if (group === 'rows' && cells !== undefined) problems.offset(yaml.valueAt(['marks']), error.message);
+    else if (group === 'marks' && cells !== undefined) {
+      const key = keyOfMark(rest.marks!, made!.marks![row!]!);
+      problems.offset(yaml.valueAt(['marks', key]), error.message.replaceAll(row!, key));
+    } else if (group === 'rows' && row !== undefined)
       problems.at(placeInRow(yaml, Number(row), error.column ?? 0), error.message);
     else if (group === 'movers')
       problems.offset(yaml.valueAt(['movers', Number(row), ...moverKey(part)]), error.message);
@@ -85,6 +127,38 @@ export function readLevel(text: string, { file = 'level.yaml' }: { file?: string
     problems.refuse();
     throw error;
   }
+}
+
+/** The numbers of a block of lines. */
+function cellsOf(yaml: YamlFile, cells: string | number[][]): number[][] {
+  if (typeof cells !== 'string') return cells;
+  return cells.replace(/\n$/, '').split('\n').map((line, row) =>
+    line.replace(/,\s*$/, '').split(',').map((field, column) => {
+      if (!/^\s*[+-]?\d+\s*$/.test(field))
+        yaml.problems.at(placeOfCell(yaml, row, column), `the cell is ${JSON.stringify(field.trim())}; it must be a whole number`);
+      return Number(field);
+    }),
+  );
+} // prettier-ignore
+
+/** Line and column of a cell in a block of lines. */
+function placeOfCell(yaml: YamlFile, row: number, column: number): { line: number; column: number } {
+  const node = yaml.nodeAt(['cells']);
+  const { line } = yaml.problems.place(isScalar(node) ? (node.range?.[0] ?? 0) : 0);
+  const text = yaml.problems.line(line + 1 + row);
+  const start = text.length - text.trimStart().length;
+  const before = text.slice(start).split(',').slice(0, column);
+  return { line: line + 1 + row, column: start + before.reduce((sum, field) => sum + field.length + 1, 0) + 1 };
+}
+
+/** What a mark was called where it was written. */
+function keyOfMark(written: Readonly<Record<string, unknown>>, mark: unknown): string {
+  return Object.entries(written).find(([, one]) => one === mark)?.[0] ?? '';
+}
+
+/** A level that was not written in a file of its own. */
+export function readWritten(level: Level, warnings: Problem[]): LevelFile {
+  return { level, compiled: compileLevel(level), warnings };
 }
 
 /** An area of any outline becomes convex pieces. */
@@ -118,23 +192,18 @@ function report(yaml: YamlFile, issue: Issue): void {
   const value = at(yaml.data, issue.path);
   if (issue.path.length === 0)
     yaml.problems.offset(yaml.valueAt([]), `a level is ${showValue(value)}; it must be a group of keys with rows`);
-  else if (where === 'rows' && value === undefined) yaml.problems.offset(yaml.valueAt([]), 'the level has no rows');
   else yaml.problems.offset(yaml.valueAt(issue.path), `${where} is ${showValue(value)}; it must be ${allowed(where)}`);
 }
 
 /** The keys of the group at a path. */
 function knownKeys([group, name, part]: readonly (string | number)[]): readonly string[] {
   if (group === undefined) return Object.keys(levelSchema.shape);
+  if (group === 'shapes') return SHAPE_KEYS;
   if (group === 'bounds') return ['left', 'right', 'top', 'bottom'];
   if (name === undefined) return [];
   if (group === 'marks') return ['solid', 'one-way', 'zone', 'each', 'surface', 'layer', 'name', 'no-wall', 'no-ledge'];
   if (group === 'surfaces') return ['grip', 'pace', 'flow', 'bounce', 'jump'];
-  if (group === 'movers')
-    return part === 'shapes'
-      ? ['solid', 'one-way', 'surface', 'layer', 'name', 'no-wall', 'no-ledge']
-      : part === 'stops'
-        ? ['at', 'for']
-        : MOVER_KEYS;
+  if (group === 'movers') return part === 'shapes' ? SHAPE_KEYS : part === 'stops' ? ['at', 'for'] : MOVER_KEYS;
   if (group === 'zones') return ['name', 'box', 'points', 'tags', 'gravity', 'pace', 'current'];
   return ['at', 'facing'];
 }
@@ -156,9 +225,10 @@ const ALLOWED: readonly [RegExp, string][] = [
   [/^(surfaces\.[^.]+\.(grip|jump)|zones\.\d+\.gravity)$/, 'a number of 0.001 to 1000'],
   [/^movers$/, 'a list of movers'],
   [/^movers\.\d+$/, 'a group of keys with name and shapes'],
-  [/^movers\.\d+\.shapes$/, 'a list of shapes'],
-  [/^movers\.\d+\.shapes\.\d+$/, 'a group of keys, with solid or one-way'],
-  [/^movers\.\d+\.shapes\.\d+\.(solid|one-way)/, '[x, y, width, height], or a list of [x, y]'],
+  [/^(movers\.\d+\.)?shapes$/, 'a list of shapes'],
+  [/^(movers\.\d+\.)?shapes\.\d+$/, `a group of keys, with ${SHAPE_NATURES.join(', ')}`],
+  [/^(movers\.\d+\.)?shapes\.\d+\.line/, 'a list of [x, y]'],
+  [/^(movers\.\d+\.)?shapes\.\d+\.(solid|one-way|ground|hole)/, '[x, y, width, height], or a list of [x, y]'],
   [/^movers\.\d+\.lap$/, 'a number of 0.001 to 86400 seconds'],
   [/^movers\.\d+\.there-and-back$/, 'true or false'],
   [/^movers\.\d+\.stops$/, 'a list of stops, each with at and for'],
@@ -178,6 +248,7 @@ const ALLOWED: readonly [RegExp, string][] = [
   [/^zones\.\d+\.tags$/, 'a list of texts'],
   [/^zones\.\d+$/, 'a group of keys'],
   [/^rows$/, 'a list of texts or one block of lines'],
+  [/^cells/, 'lines of whole numbers with commas between, or lists of them'],
   [/^(rows\.\d+|title|.*\.(surface|layer|name)|zones\.\d+\.tags\.\d+)$/, 'a text'],
   [/^yPoints$/, 'down or up'],
   [/^tile$/, 'a number above 0 and at most 1048576'],
@@ -217,6 +288,11 @@ function warnRagged(yaml: YamlFile, rows: readonly string[]): void {
 function warnOutside(yaml: YamlFile, { spawns, extent }: CompiledLevel): void {
   for (const [name, { x, y }] of spawns) {
     const inside = x >= extent.x && x <= extent.x + extent.width && y >= extent.y && y <= extent.y + extent.height;
-    if (!inside) yaml.problems.offset(yaml.valueAt(['spawns', name]), `spawn ${name} lies outside the rows`, 'warning');
+    if (!inside)
+      yaml.problems.offset(
+        yaml.valueAt(['spawns', name]),
+        `spawn ${name} lies outside the ${yaml.data !== null && typeof yaml.data === 'object' && 'shapes' in yaml.data ? 'shapes' : 'rows'}`,
+        'warning',
+      );
   }
 }

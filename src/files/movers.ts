@@ -1,5 +1,14 @@
-import type { Carry, Mover, Outline, Point, Policy, Route } from '../core/index.js';
-import { curveOf, keysOf } from './route.js';
+import {
+  LevelError,
+  routeOf,
+  shape,
+  type Carry,
+  type ShapeWords,
+  type Mover,
+  type Outline,
+  type Point,
+  type Policy,
+} from '../core/index.js';
 import { UniteError } from './svg/clip.js';
 import type { Area } from './svg/simplify.js';
 import { outlinesOf } from './svg/unite.js';
@@ -21,16 +30,19 @@ export function moverKey(part: string | undefined): string[] {
   return part === undefined ? [] : [written[part] ?? part];
 }
 
+/** What a shape can be, and all that it can say. */
+export const SHAPE_NATURES = ['solid', 'one-way', 'ground', 'hole', 'line'] as const;
+export const SHAPE_KEYS = [...SHAPE_NATURES, 'surface', 'layer', 'name', 'no-wall', 'no-ledge'] as const;
+
 type Box = [number, number, number, number];
-type Written = Carry & {
-  solid?: Box | [number, number][] | undefined;
-  'one-way'?: Box | [number, number][] | undefined;
-};
+/** A shape as rows have it. */
+export type WrittenShape = Carry &
+  Partial<Record<(typeof SHAPE_NATURES)[number], Box | [number, number][] | undefined>>;
 
 /** A mover as rows have it. */
 export interface WrittenMover {
   name: string;
-  shapes: Written[];
+  shapes: WrittenShape[];
   route?: string | undefined;
   lap?: number | undefined;
   'there-and-back'?: boolean | undefined;
@@ -53,64 +65,45 @@ export function moverOfRows(yaml: YamlFile, mover: WrittenMover, i: number, up: 
   const shapes = shapesOf(mover.shapes, up, (k, message) =>
     yaml.problems.offset(yaml.valueAt(['movers', i, 'shapes', k]), message),
   );
-  const route = routeOf(mover, (key, message) =>
+  const route = routeOf(mover as Parameters<typeof routeOf>[0], (key, message) =>
     yaml.problems.offset(key === '' ? yaml.valueAt(['movers', i]) : yaml.valueAt(['movers', i, key]), message),
   );
   return { name, shapes, ...(route ? { route } : {}), ...(policy ? { policy } : {}) };
 }
 
-function routeOf(mover: WrittenMover, refuse: (key: string, message: string) => void): Route | undefined {
-  const { route, lap, phase, laps } = mover;
-  const keys = ['key-points', 'key-times', 'key-splines'] as const;
-  const journey = ['there-and-back', 'stops', 'easing'] as const;
-  if (route === undefined) {
-    for (const key of ['lap', 'phase', 'laps', ...journey, ...keys] as const)
-      if (mover[key] !== undefined) refuse(key, `${key} needs a route`);
-    return undefined;
-  }
-  if (lap === undefined) {
-    refuse('', `the mover ${mover.name} has a route and needs a lap: how long one full cycle takes, s`);
-    return undefined;
-  }
-  const curve = curveOf(route, (x, y) => [x, y]);
-  if (typeof curve === 'string') {
-    refuse('route', `the route ${curve}`);
-    return undefined;
-  }
-  const given = keys.filter((key) => mover[key] !== undefined);
-  const said = journey.find((key) => mover[key] !== undefined);
-  let places: ReturnType<typeof keysOf>;
-  if (given.length > 0) {
-    if (said) refuse(said, `${said} and ${given[0]} say the same in two ways: give one of them`);
-    places = {
-      ...(mover['key-points'] ? { keyPoints: mover['key-points'] } : {}),
-      ...(mover['key-times'] ? { keyTimes: mover['key-times'] } : {}),
-      ...(mover['key-splines'] ? { keySplines: mover['key-splines'] } : {}),
-    };
-  } else places = keysOf({ ...mover, lap });
-  if (typeof places === 'string') {
-    refuse('stops', places);
-    return undefined;
-  }
-  return { curve, lap, ...places, ...(phase === undefined ? {} : { phase }), ...(laps === undefined ? {} : { laps }) };
+/** Reads the shapes of a level that has no rows. */
+export function outlinesOfRows(yaml: YamlFile, shapes: readonly WrittenShape[], up: boolean): Outline[] {
+  return shapesOf(shapes, up, (k, message) => yaml.problems.offset(yaml.valueAt(['shapes', k]), message));
 }
 
 /** Areas that touch become one, those of each named shape and layer apart. */
-function shapesOf(written: readonly Written[], up: boolean, refuse: (k: number, message: string) => void): Outline[] {
+function shapesOf(
+  written: readonly WrittenShape[],
+  up: boolean,
+  refuse: (k: number, message: string) => void,
+): Outline[] {
   const open: Outline[] = [];
   const groups = new Map<string, Area[]>();
   const carries: Carry[] = [];
-  written.forEach(({ solid, 'one-way': oneWay, ...carry }, k) => {
+  written.forEach((one, k) => {
+    const natures = SHAPE_NATURES.filter((nature) => one[nature] !== undefined);
+    const carry = Object.fromEntries(Object.entries(one).filter(([key]) => !(SHAPE_NATURES as readonly string[]).includes(key))) as Carry; // prettier-ignore
     carries.push(carry);
-    if ((solid === undefined) === (oneWay === undefined)) {
-      refuse(k, 'a shape must be either solid or one-way');
+    const { solid } = one;
+    if (natures.length !== 1) {
+      refuse(k, `a shape must be one of ${SHAPE_NATURES.join(', ')}`);
       return;
     }
-    if (oneWay) {
-      open.push({ form: 'one-way', points: isBox(oneWay) ? upperSide(oneWay, up) : oneWay, carry });
+    if (solid === undefined) {
+      try {
+        open.push({ ...shape(one as ShapeWords, up ? 'up' : 'down'), carry });
+      } catch (error) {
+        if (!(error instanceof LevelError)) throw error;
+        refuse(k, error.message.replace(/^shape/, 'the shape'));
+      }
       return;
     }
-    const ring = isBox(solid!) ? corners(solid!) : solid!;
+    const ring = isBox(solid) ? corners(solid) : solid;
     const group = JSON.stringify([carry.name, carry.layer]);
     const area: Area = { rings: [ring], rule: 'nonzero', id: k };
     const list = groups.get(group);
@@ -135,14 +128,6 @@ function shapesOf(written: readonly Written[], up: boolean, refuse: (k: number, 
 
 function isBox(shape: Box | readonly Point[]): shape is Box {
   return typeof shape[0] === 'number';
-}
-
-function upperSide([x, y, width, height]: Box, up: boolean): Point[] {
-  const top = up ? y + height : y;
-  return [
-    [x, top],
-    [x + width, top],
-  ];
 }
 
 function corners([x, y, width, height]: Box): Point[] {

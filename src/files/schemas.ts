@@ -5,6 +5,15 @@ import { framesSchema } from './frames.js';
 import { levelSchema } from './level-schema.js';
 import { tuningSchema } from './tuning-schema.js';
 
+/** A level has rows, shapes or cells; what is about rows alone does not go with shapes, and characters as marks go with cells. */
+const ONE_OF_THREE = {
+  oneOf: [
+    { required: ['rows'], properties: { rows: {}, marks: { type: 'object', additionalProperties: { type: 'object' } } } },
+    { required: ['shapes'], properties: { shapes: {}, tile: false, origin: false, marks: false } },
+    { required: ['cells'], properties: { cells: {} } },
+  ],
+};
+
 /** The JSON Schemas (2020-12) of the files people write, by the file they belong in. */
 export function jsonSchemas(): Record<string, object> {
   const schema = (title: string, of: z.ZodType): object => {
@@ -19,6 +28,6 @@ export function jsonSchemas(): Record<string, object> {
     'keys.schema.json': schema('Apperin key bindings', keysSchema),
     'promises.schema.json': schema('Apperin promises: measures and their bounds', promisesSchema),
     'frames.schema.json': schema('Numbers of a character by frames', framesSchema),
-    'level.schema.json': schema('An Apperin level in rows', levelSchema),
+    'level.schema.json': { ...schema('An Apperin level', levelSchema), ...ONE_OF_THREE },
   };
 }

@@ -3,7 +3,7 @@ import { basename, dirname, resolve } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import type { Plugin, ViteDevServer } from 'vite';
 import { WebSocket } from 'ws';
-import type { Tuning } from '../core/index.js';
+import type { DrawnLevel, Level, Tuning } from '../core/index.js';
 import { readRegular } from '../disk/read.js';
 import { FileError, LEVEL_LIMITS, TUNING_LIMITS, decodeText, readLevel, readTuning } from '../files/index.js';
 
@@ -47,6 +47,8 @@ export function apperin(options: ApperinOptions = {}): Plugin {
 
   return {
     name: 'apperin',
+    // Before whoever takes every `.svg` for a picture.
+    enforce: 'pre',
     configureServer(created) {
       server = created;
       if (options.loft !== undefined) connect(options.loft);
@@ -78,7 +80,7 @@ export function apperin(options: ApperinOptions = {}): Plugin {
         if (LEVEL.test(file)) {
           const { level, warnings } = readLevel(await textOf(file, LEVEL_LIMITS.length), { file });
           for (const { line, column, message } of warnings) this.warn(`${file}:${line}:${column}: ${message}`);
-          return `export default ${JSON.stringify(level)};\n`;
+          return levelModule(level);
         }
       } catch (error) {
         if (error instanceof FileError) {
@@ -141,6 +143,26 @@ if (import.meta.hot) {
   });
   import.meta.hot.on(${JSON.stringify(DRAGGED)}, ({ file, tuning: dragged }) => {
     if (file === ${JSON.stringify(file)}) change(dragged);
+  });
+}
+`;
+}
+
+/** A level as a module: who follows it is given the next one; where nobody does, the page is loaded anew. */
+function levelModule(level: Level | DrawnLevel): string {
+  return `const level = ${JSON.stringify(level)};
+export default level;
+const kept = import.meta.hot ? (import.meta.hot.data.kept ??= { followers: new Set(), now: level }) : { followers: new Set(), now: level };
+kept.now = level;
+export function follow(change) {
+  kept.followers.add(change);
+  if (kept.now !== level) change(kept.now);
+  return () => kept.followers.delete(change);
+}
+if (import.meta.hot) {
+  import.meta.hot.accept((next) => {
+    if (kept.followers.size === 0) import.meta.hot.invalidate();
+    else if (next) for (const change of kept.followers) change(next.default);
   });
 }
 `;

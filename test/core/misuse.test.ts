@@ -519,6 +519,15 @@ describe('A level or a tuning that is none', () => {
         { rows: ['@'], movers: [{ name: 'cart', shapes: [{ form: 'box', points: [] }] }] },
         'form is "box"; it must be one of solid, hole, ground, one-way, line',
       ],
+      [{ rows: ['@'], spwans: {} }, 'there is no key spwans; there are tile, origin, marks, rows, title, yPoints, surfaces, zones, movers, spawns, bounds (did you mean spawns?)'], // prettier-ignore
+      [{ rows: ['@'], marks: { x: { solid: 'full', nam: 'x' } } }, 'there is no key marks.x.nam'],
+      [{ rows: ['@'], marks: { x: { zone: { tag: [] }, name: 'x' } } }, 'there is no key marks.x.zone.tag'],
+      [{ rows: ['@'], surfaces: { silt: { gripp: 2 } } }, 'there is no key surfaces.silt.gripp'],
+      [{ rows: ['@'], spawns: { door: { at: [1, 1], face: 1 } } }, 'there is no key spawns.door.face'],
+      [{ rows: ['@'], zones: [{ box: [0, 0, 1, 1], tag: [] }] }, 'there is no key zones.0.tag'],
+      [{ outlines: [], shapes: [] }, 'there is no key shapes; there are extent, outlines'],
+      [{ outlines: [{ form: 'line', points: [[0, 0], [1, 1]], name: 'x' }] }, 'there is no key outlines.0.name'], // prettier-ignore
+      [{ outlines: [{ form: 'line', points: [[0, 0], [1, 1]], carry: { nam: 'x' } }] }, 'there is no key outlines.0.carry.nam'], // prettier-ignore
       [
         { rows: ['@'], movers: [{ name: 'cart', shapes: [], route: 'M 0 0' }] },
         'movers.0.route is "M 0 0"; it must be a group of keys with curve and lap',

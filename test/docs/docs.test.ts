@@ -223,7 +223,7 @@ describe('The snippets of the pages', () => {
           expect(status, err).to.equal(0);
         };
         if (page === 'docs/levels.md')
-          readLevel(language === 'xml' || text.includes('rows:') ? text : `rows: ["@a~vhpg"]\n${text}`, { file: `page.level.${language === 'xml' ? 'svg' : 'yaml'}` }); // prettier-ignore
+          readLevel(language === 'xml' || /^(rows|shapes|cells):/m.test(text) ? text : `rows: ["@a~vhpg"]\n${text}`, { file: `page.level.${language === 'xml' ? 'svg' : 'yaml'}` }); // prettier-ignore
         else if (page === 'docs/movers.md')
           readLevel(language === 'xml' ? `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 416 128" data-units="32">${text}</svg>` : `rows: ["@............"]\n${text}`, { file: `page.level.${language === 'xml' ? 'svg' : 'yaml'}` }); // prettier-ignore
         else if (page === 'docs/keys.md') readKeys(text, { actions: ['dash'] });

@@ -1,5 +1,5 @@
-import type { Level } from 'apperin';
-import { readInput, readLevel, writeEvents, writeInput, writeTrace } from 'apperin/files';
+import { LevelError, levelFromGrid, openStage, type CellMeaning, type Level } from 'apperin';
+import { readGrid, readInput, readLevel, writeEvents, writeInput, writeTrace } from 'apperin/files';
 import { play } from 'apperin/lab';
 import { parse } from 'csv-parse/sync';
 import { expect } from 'chai';
@@ -86,6 +86,21 @@ describe('Reading a level', () => {
       '1:7 the level reaches 70000000 units in x; it must stay within 67108864',
     ],
     ['a scalar', 'hello\n', '1:1 a level is "hello"; it must be a group of keys with rows'],
+    ['neither rows nor shapes', 'title: x\n', '1:1 the level has no rows'],
+    ['rows and shapes', 'rows: ["@"]\nshapes: [{ solid: [0, 0, 1, 1] }]\n', '1:1 the level has rows and shapes: it must be one of them'], // prettier-ignore
+    ['marks of shapes', 'shapes: [{ solid: [0, 0, 1, 1] }]\nmarks: {}\n', '2:1 marks is about rows, and the level has shapes'], // prettier-ignore
+    ['a shape of two natures', 'shapes:\n  - { solid: [0, 0, 1, 1], hole: [0, 0, 1, 1] }\n', '2:5 a shape must be one of solid, one-way, ground, hole, line'], // prettier-ignore
+    ['an unknown key of a shape', 'shapes: [{ sold: [0, 0, 1, 1] }]\n', '1:12 there is no key shapes.0.sold; did you mean shapes.0.solid?'], // prettier-ignore
+    ['a line without points', 'shapes: [{ line: [0, 0, 1, 1] }]\n', '1:19 shapes.0.line.0 is 0; it must be a list of [x, y]'], // prettier-ignore
+    ['a cell that is no number', 'cells: |\n  1,1\n  1,x\nmarks: { 1: "#" }\n', '3:5 the cell is "x"; it must be a whole number'], // prettier-ignore
+    ['a cell that means nothing', 'cells: |\n  1, 12,1\nmarks: { 1: "#" }\n', '2:5 the cell 12 means nothing; there are 1, and 0 and -1 for nothing'], // prettier-ignore
+    ['a cell of a list that means nothing', 'cells: [[1, 1], [1, 7]]\nmarks: { 1: "#" }\n', '1:21 the cell 7 means nothing; there are 1, and 0 and -1 for nothing'], // prettier-ignore
+    ['a mark of cells that is wrong', 'cells: [[1]]\nmarks:\n  1: { solid: full, surface: ice }\n', '3:6 there is no surface ice; the level has none'], // prettier-ignore
+    [
+      'a character as a mark of rows',
+      'rows: ["@"]\nmarks: { x: "#" }\n',
+      '2:13 marks.x is "#"; it must be a group of keys',
+    ],
   ] as const) {
     it(`refuses ${title}, with its place`, () => {
       expect(first(text)).to.equal(expected);
@@ -99,6 +114,68 @@ describe('Reading a level', () => {
       '4:16 spawn far lies outside the rows',
     ]);
     expect(readLevel('rows: ["..", "##"]\n').warnings[0]!.message).to.contain('no spawn');
+  });
+
+  it('may be of free shapes, in the words of movers', () => {
+    const { level, compiled, warnings } = readLevel(`
+shapes:
+  - { solid: [0, 4, 10, 2] }
+  - { solid: [10, 3, 4, 3], surface: silt }
+  - { hole: [2, 4.5, 1, 1] }
+  - { one-way: [3, 2, 3, 0.3], name: grating }
+  - { ground: [[0, 0], [2, 0]] }
+  - { line: [[8, 1], [8, 3]] }
+surfaces: { silt: { grip: 2 } }
+spawns: { start: [1, 4] }
+`);
+    expect([warnings, 'outlines' in level]).to.deep.equal([[], true]);
+    const stage = openStage(compiled);
+    // Areas that touch are one: from 9 to 11 the ground goes on.
+    expect(stage.ray([9, 4.5], [13, 4.5])).to.deep.include({ inside: true });
+    expect(stage.overlap({ x: 2.2, y: 4.7, width: 0.5, height: 0.5 })).to.deep.equal([]);
+    expect(stage.ray([4, 0], [4, 3])).to.deep.include({ kind: 'one-way', name: 'grating', y: 2 });
+    expect(stage.ray([1, -1], [1, 3])).to.deep.include({ kind: 'ground', y: 0 });
+    expect(stage.ray([9, 2], [7, 2])).to.deep.include({ kind: 'line', x: 8 });
+    expect(stage.ray([12, 0], [12, 9])).to.deep.include({ surface: 'silt', y: 3 });
+  });
+
+  it('may be numbers in a grid, in the file, as CSV or in memory: the same level', () => {
+    const csv = '0,0,0,0,0\r\n0,0,3,0,-1\r\n7,0,0,0,2\r\n1,1,1,1,1\r\n';
+    const marks = { 1: '#', 2: { solid: [0, 1], surface: 'silt' }, 3: { 'one-way': 'full', name: 'grating' }, 7: '@' } as const; // prettier-ignore
+    const more = { surfaces: { silt: { grip: 2 } } };
+    const yaml = `
+cells: |
+  ${csv.replaceAll('\r\n', '\n  ')}
+marks: { 1: "#", 2: { solid: [0, 1], surface: silt }, 3: { one-way: full, name: grating }, 7: "@" }
+surfaces: { silt: { grip: 2 } }
+`;
+    const cells = csv.trim().split('\r\n').map((line) => line.split(',').map(Number)); // prettier-ignore
+    const grid = levelFromGrid(cells, (cell) => (marks as Record<number, CellMeaning>)[cell], more);
+    const flat = levelFromGrid({ width: 5, cells: Int16Array.from(cells.flat()) }, (cell) => (marks as Record<number, CellMeaning>)[cell], more); // prettier-ignore
+    const written = ['.....', '..g..', '@...s', '#####'];
+    const plain = openStage({ rows: written, marks: { g: marks[3], s: marks[2] }, ...more }).level.terrain;
+    const lists = [readLevel(yaml), readGrid(csv, { marks, level: more }), grid, flat].map((one) => openStage(one));
+    for (const { level } of lists) {
+      expect([level.terrain.x1, level.terrain.y1, level.terrain.x2, level.terrain.form]).to.deep.equal([plain.x1, plain.y1, plain.x2, plain.form]); // prettier-ignore
+      expect(level.spawns.get('start')).to.deep.equal({ x: 0.5, y: 3, facing: 1 });
+    }
+    // What a number is called where cells are changed.
+    const stage = openStage(grid);
+    expect(stage.markAt(0.5, 3.5)).to.equal('#');
+    stage.setMark(0.5, 1.5, grid.markOf(3));
+    expect(stage.ray([0.5, 0], [0.5, 2])).to.deep.include({ kind: 'one-way', y: 1 });
+    expect(Object.keys(grid)).to.not.include('markOf');
+    const wrong = (text: string): string => problemsOf(() => readGrid(text, { marks: { 1: '#' } })).map(({ line, column, message }) => `${line}:${column} ${message}`).join(); // prettier-ignore
+    expect(wrong('')).to.equal('1:1 the file has no cells');
+    expect(wrong('1,1\n1,2.5')).to.equal('2:3 the cell is "2.5"; it must be a whole number');
+    expect(wrong('1,1\n"1",5')).to.equal('2:5 the cell 5 means nothing; there are 1, and 0 and -1 for nothing');
+    expect(readGrid('1,1\n1', { marks: { 1: '#' } }).warnings[0]!.message).to.equal('this row has 1 cells, the longest 2; what is missing counts as empty'); // prettier-ignore
+    for (const [given, message] of [
+      [[[1], 2], 'row 1 of the cells is 2; it must be a list of numbers'],
+      [[[1.5]], 'a cell is 1.5; it must be a whole number'],
+      [{ width: 2, cells: [1, 1, 1] }, '3 cells are no rows of 2'],
+    ] as const)
+      expect(() => levelFromGrid(given as never, () => '#'), message).to.throw(LevelError, message);
   });
 
   it('merges tiles into one solid: faces become few long edges, joined all round', () => {

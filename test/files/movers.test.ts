@@ -81,7 +81,7 @@ describe('Reading movers', () => {
     [
       'a shape that is nothing',
       rows('{ name: m, shapes: [{ surface: silt }] }'),
-      'a shape must be either solid or one-way',
+      'a shape must be one of solid, one-way, ground, hole, line',
     ],
     [
       'two of one name',

@@ -285,6 +285,15 @@ describe('The JSON Schemas', () => {
       {},
       { rows: 3 },
       { rows, movers: [] },
+      { rows, shapes: [{ solid: [0, 0, 1, 1] }] },
+      { shapes: [{ solid: [0, 0, 1, 1], name: 'a' }, { line: [[0, 0], [1, 1]] }] }, // prettier-ignore
+      { shapes: [{ solid: [0, 0, 1, 1] }], tile: 2 },
+      { shapes: [] },
+      { rows, marks: { a: '#' } },
+      { cells: [[1, 0], [1, 1]], marks: { 1: '#' } }, // prettier-ignore
+      { cells: '1,0\n1,1\n', marks: { 1: { solid: 'full' } }, tile: 2 },
+      { cells: [[0.5]] },
+      { cells: [] },
       { rows, nonsense: 1 },
     ])
       agree(data);

@@ -106,3 +106,70 @@ describe('A game with apperin/vite', function () {
     live.terminate();
   });
 });
+
+describe('Levels imported with apperin/vite', function () {
+  const PAGE = `<!doctype html><output></output><script type="module" src="./game.js"></script>`;
+  const GAME = `import { openStage } from 'apperin';
+    import shaft, { follow } from './shaft.level.svg';
+    import yard from './yard.level.yaml';
+    const show = (level) => {
+      const stage = openStage(level);
+      const hero = stage.add({}, { at: [32, 10] });
+      for (let i = 0; i < 240; i++) stage.tick(1 / 60);
+      document.querySelector('output').textContent = [hero.y, openStage(yard).level.spawns.has('start')].join(' ');
+    };
+    show(shaft);
+    if (location.hash) follow(show);`;
+  const drawn = (y: number): string =>
+    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 64 96"><rect class="solid" x="0" y="${y}" width="64" height="8"/></svg>`;
+  let browser: Browser;
+  let server: ViteDevServer;
+  let folder = '';
+
+  before(async function () {
+    const out = fileURLToPath(new URL('../../out/', import.meta.url));
+    mkdirSync(out, { recursive: true });
+    folder = mkdtempSync(join(out, 'levels-'));
+    writeFileSync(join(folder, 'index.html'), PAGE);
+    writeFileSync(join(folder, 'game.js'), GAME);
+    writeFileSync(join(folder, 'shaft.level.svg'), drawn(80));
+    writeFileSync(join(folder, 'yard.level.yaml'), 'rows: ["@.", "##"]\n');
+    server = await createServer({
+      configFile: false,
+      root: folder,
+      logLevel: 'silent',
+      plugins: [apperin()],
+      resolve: { alias },
+      server: { port: 0, host: '127.0.0.1', watch: { usePolling: true, interval: 50 } },
+    });
+    await server.listen();
+    browser = await openBrowser();
+  });
+  after(async () => {
+    await browser?.close();
+    await server?.close();
+    rmSync(folder, { recursive: true });
+  });
+
+  fully('open as they are, drawings too, and are given anew to who follows them', async function () {
+    const page = await browser.newPage();
+    const errors: string[] = [];
+    page.on('pageerror', (error) => errors.push(error.message));
+    await page.goto(`${server.resolvedUrls!.local[0]!}#follow`);
+    const shows = (text: string): Promise<unknown> => page.waitForFunction(`document.querySelector('output').textContent === '${text}'`); // prettier-ignore
+    await shows('80 true');
+    await page.evaluate('window.began = 1');
+    writeFileSync(join(folder, 'shaft.level.svg'), drawn(64));
+    await shows('64 true');
+    expect(await page.evaluate('window.began')).to.equal(1);
+    // Where nobody follows the page is loaded anew.
+    await page.goto('about:blank');
+    await page.goto(server.resolvedUrls!.local[0]!);
+    await shows('64 true');
+    await page.evaluate('window.began = 1');
+    writeFileSync(join(folder, 'shaft.level.svg'), drawn(72));
+    await shows('72 true');
+    expect(await page.evaluate('window.began')).to.equal(undefined);
+    expect(errors).to.deep.equal([]);
+  });
+});

@@ -30,13 +30,14 @@ async function refused(folder: string, file: string): Promise<string> {
 describe('The Vite plugin', () => {
   it('makes tunings, with what they come from, and levels importable', () =>
     withFolder(async (folder) => {
-      for (const name of ['brindle.tuning.yaml', 'nimble.tuning.yaml', 'yard.level.yaml'])
+      for (const name of ['brindle.tuning.yaml', 'nimble.tuning.yaml', 'yard.level.yaml', 'lifts.level.svg'])
         copyFileSync(join(DATA, name), join(folder, name));
       const code = await built(
         folder,
-        `import nimble, { follow } from './nimble.tuning.yaml'; import yard from './yard.level.yaml'; console.log(nimble, follow, yard);`,
+        `import nimble, { follow } from './nimble.tuning.yaml'; import yard from './yard.level.yaml'; import lifts from './lifts.level.svg'; console.log(nimble, follow, yard, lifts);`,
       );
-      expect(code).to.contain('"airJumps"').and.to.contain('"rows"').and.to.contain('retune');
+      // (A drawing is a level, and no picture.)
+      expect(code).to.contain('"airJumps"').and.to.contain('"rows"').and.to.contain('retune').and.to.contain('"outlines"'); // prettier-ignore
     }));
 
   it('says what is wrong with a file, with its place, and reads nothing but files', () =>

@@ -1,6 +1,7 @@
 import { listOf } from '../nearest.js';
 import { compileLevel } from '../terrain/compile.js';
 import type { WrittenLevel } from '../terrain/level.js';
+import { type DrawnLevel, compileOutlines } from '../terrain/outlines.js';
 import { type CarriedBox, readBoxes } from '../meetings/boxes.js';
 import { carryOver } from './rooms.js';
 import { intoFrame } from '../state/frame.js';
@@ -871,10 +872,16 @@ const BUILT_IN: readonly Ability[] = Object.values(abilities);
  * added. A bundle of a game that opens its levels so does not have them; all else is as `openStage` has it.
  * @throws LevelError where the level is wrong
  */
-export function openBare(level: WrittenLevel | CompiledLevel): BareStage {
+export function openBare(level: OpenLevel): BareStage {
   return new BareStage(compiledOf(level));
 }
 
-export function compiledOf(level: WrittenLevel | CompiledLevel): CompiledLevel {
-  return isGroup(level) && 'terrain' in level ? level : compileLevel(level);
+/** Every form in which a level can be opened: written in rows or drawn, compiled, or what a reader gives. */
+export type OpenLevel = WrittenLevel | DrawnLevel | CompiledLevel | { readonly compiled: CompiledLevel };
+
+export function compiledOf(level: OpenLevel): CompiledLevel {
+  if (!isGroup(level)) return compileLevel(level);
+  if ('terrain' in level) return level;
+  if ('compiled' in level) return level.compiled;
+  return 'outlines' in level ? compileOutlines(level) : compileLevel(level);
 }

@@ -12,10 +12,10 @@ import type { Area, Box } from '../asking/area.js';
 import { type Overlap, type OverlapList, type OverlapOptions, overlap } from '../asking/overlap.js';
 import { type RayEnd, type RayOptions, type Touch, ray } from '../asking/ray.js';
 import { type SweepOptions, type Sweeper, type Thrown, sweep, sweeperOf } from '../asking/sweep.js';
-import type { Mover, Outline, WrittenLevel } from '../terrain/level.js';
+import type { Mover, Outline } from '../terrain/level.js';
 import type { CompiledLevel } from '../terrain/world.js';
 import { showValue } from '../tuning/words.js';
-import { BareStage, compiledOf } from './bare.js';
+import { BareStage, type OpenLevel, compiledOf } from './bare.js';
 import { cellAt, markNumber } from './cells.js';
 import { ChangedGround, type OwnLevel, ownLevel } from './ground.js';
 import { type Save, SAVE_VERSION, abilitiesOf, checkSave, printOf, readNumbers, savedNumbers } from './save.js';
@@ -358,6 +358,6 @@ export class Stage extends BareStage {
  * Opens a level to run in.
  * @throws LevelError where the level is wrong
  */
-export function openStage(level: WrittenLevel | CompiledLevel): Stage {
+export function openStage(level: OpenLevel): Stage {
   return new Stage(compiledOf(level));
 }

@@ -1,4 +1,5 @@
 import { FARTHEST } from '../tuning/keys.js';
+import { listOf } from '../nearest.js';
 import { isGroup, showValue } from '../tuning/words.js';
 import { LevelError, SIDES, type WrittenBase } from './level.js';
 
@@ -6,6 +7,40 @@ import { LevelError, SIDES, type WrittenBase } from './level.js';
 /** @throws LevelError where a value is no group of keys */
 export function checkGroup(value: unknown, key: string, must: string): asserts value is object {
   if (!isGroup(value)) throw new LevelError(key, `${called(key)} is ${showValue(value)}; it must be ${must}`);
+}
+
+/** @throws LevelError where a group has a key that there is none of, with the nearest that there is */
+export function checkKeys(group: object, key: string, known: readonly string[]): void {
+  for (const [name, value] of Object.entries(group)) {
+    if (value === undefined || known.includes(name)) continue;
+    const path = key === '' ? name : `${key}.${name}`;
+    throw new LevelError(path, `there is no key ${path}; there are ${listOf(known, name)}`);
+  }
+}
+
+/** The keys of what levels are made of. */
+export const BASE_KEYS = ['title', 'yPoints', 'surfaces', 'zones', 'movers', 'spawns', 'bounds'] as const;
+export const CARRY_KEYS = ['surface', 'layer', 'name', 'no-wall', 'no-ledge'] as const;
+const SURFACE_KEYS = ['grip', 'pace', 'flow', 'bounce', 'jump'] as const;
+const ZONE_NUMBERS = ['tags', 'gravity', 'pace', 'current'] as const;
+const ROUTE_KEYS = ['curve', 'lap', 'keyPoints', 'keyTimes', 'keySplines', 'phase', 'laps'] as const;
+
+/** @throws LevelError where what a shape carries is not what it can carry */
+export function checkCarry(carry: unknown, key: string): void {
+  if (carry === undefined) return;
+  for (const one of Array.isArray(carry) ? (carry as readonly unknown[]) : [carry]) {
+    checkGroup(one, key, 'a group of keys');
+    checkKeys(one, key, CARRY_KEYS);
+  }
+}
+
+/** @throws LevelError where a mark is not of the kind that it must be */
+export function checkMark(mark: object, key: string): void {
+  checkKeys(mark, key, ['solid', 'one-way', 'zone', 'each', ...CARRY_KEYS]);
+  const { zone } = mark as { zone?: unknown };
+  if (zone === undefined) return;
+  checkGroup(zone, `${key}.zone`, 'a group of keys');
+  checkKeys(zone, `${key}.zone`, ZONE_NUMBERS);
 }
 
 /** @throws LevelError where a value is no list */
@@ -66,14 +101,19 @@ export function checkBase(level: WrittenBase): void {
   }
   if (surfaces !== undefined) {
     checkGroup(surfaces, 'surfaces', 'a group of named entries');
-    for (const [name, surface] of Object.entries(surfaces)) checkGroup(surface, `surfaces.${name}`, 'a group of keys');
+    for (const [name, surface] of Object.entries(surfaces)) {
+      checkGroup(surface, `surfaces.${name}`, 'a group of keys');
+      checkKeys(surface, `surfaces.${name}`, SURFACE_KEYS);
+    }
   }
   if (spawns !== undefined) {
     checkGroup(spawns, 'spawns', 'a group of named entries');
     for (const [name, spawn] of Object.entries(spawns)) {
       const key = `spawns.${name}`;
-      if (isGroup(spawn)) checkNumbers(spawn.at, `${key}.at`, `[x, y], two numbers within ±${FARTHEST}`);
-      else checkNumbers(spawn, key, '[x, y], or a group of at and facing');
+      if (isGroup(spawn)) {
+        checkNumbers(spawn.at, `${key}.at`, `[x, y], two numbers within ±${FARTHEST}`);
+        checkKeys(spawn, key, ['at', 'facing']);
+      } else checkNumbers(spawn, key, '[x, y], or a group of at and facing');
     }
   }
   if (zones !== undefined) {
@@ -89,16 +129,20 @@ export function checkBase(level: WrittenBase): void {
 /** @throws LevelError where a mover is not of the kind that it must be */
 export function checkMover(mover: unknown, key: string): void {
   checkGroup(mover, key, 'a group of keys with name and shapes');
+  checkKeys(mover, key, ['name', 'shapes', 'route', 'policy']);
   const { name, shapes, route } = mover as Record<string, unknown>;
   checkText(name, `${key}.name`);
   checkList(shapes, `${key}.shapes`, 'a list of shapes');
   if (route === undefined) return;
-  checkGroup(route, `${key}.route`, 'a group of keys with curve and lap');
+  const words = typeof route === 'string' ? ' (an SVG path is read by `level` and `mover`)' : '';
+  checkGroup(route, `${key}.route`, `a group of keys with curve and lap${words}`);
+  checkKeys(route, `${key}.route`, ROUTE_KEYS);
   checkList((route as Record<string, unknown>).curve, `${key}.route.curve`, 'a list of stretches');
 }
 
 function checkZone(zone: unknown, key: string): void {
   checkGroup(zone, key, 'a group of keys');
+  checkKeys(zone, key, ['name', 'box', 'pieces', ...ZONE_NUMBERS]);
   const { name, box, pieces, tags, current } = zone as Record<string, unknown>;
   if (name !== undefined) checkText(name, `${key}.name`);
   if (box !== undefined) checkNumbers(box, `${key}.box`, '[x, y, width, height]', 4);

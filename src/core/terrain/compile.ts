@@ -1,6 +1,6 @@
 import { FARTHEST } from '../tuning/keys.js';
 import { showValue } from '../tuning/words.js';
-import { checkBase, checkGroup, checkNumbers, checkText } from './checks.js';
+import { BASE_KEYS, checkBase, checkGroup, checkKeys, checkMark, checkNumbers, checkText } from './checks.js';
 import { EdgeList } from './edges.js';
 import { type Grid, type Tile, addCells, boxOfRun, nameOf, takeApart } from './faces.js';
 import { type Carry, LevelError, type Mark, type WrittenLevel, type Zone } from './level.js';
@@ -14,6 +14,7 @@ import { type CompiledLevel, compileWorld } from './world.js';
  */
 export function compileLevel(level: WrittenLevel): CompiledLevel {
   checkGroup(level, '', 'a group of keys with rows');
+  checkKeys(level, '', ['tile', 'origin', 'marks', 'rows', ...BASE_KEYS]);
   checkBase(level);
   const tile = level.tile ?? 1;
   if (typeof tile !== 'number' || !(tile > 0 && tile <= FARTHEST))
@@ -85,6 +86,7 @@ function readMarks(level: WrittenLevel, registry: Registry): Map<string, Tile> {
   const add = (character: string, mark: Mark): void => {
     const where = `marks.${character}`;
     checkGroup(mark, where, 'a group of keys');
+    checkMark(mark, where);
     if ([...character].length !== 1) throw new LevelError(where, `the mark ${character} must be one character`);
     if ('.@ '.includes(character)) throw new LevelError(where, `the mark ${character} has its own meaning`);
     if (NATURES.filter((nature) => mark[nature] !== undefined).length !== 1)
@@ -94,7 +96,6 @@ function readMarks(level: WrittenLevel, registry: Registry): Map<string, Tile> {
         `${where}.each`,
         `the mark ${character} needs a name: each of its cells gets it, with the cell after it`,
       );
-    if (mark.zone !== undefined) checkGroup(mark.zone, `${where}.zone`, 'a group of keys');
     const apart = mark.each === true || mark.zone !== undefined;
     // What each cell is called is not known yet.
     const carry = apart ? { ...mark, name: undefined } : mark;

@@ -1,5 +1,5 @@
 import { FARTHEST } from '../tuning/keys.js';
-import { checkGroup, checkList, checkNumbers, checkOne } from './checks.js';
+import { checkCarry, checkGroup, checkKeys, checkList, checkNumbers, checkOne } from './checks.js';
 import { CLOSED, type EdgeList, LINE, ONE_WAY, SIDED } from './edges.js';
 import { type Carry, LevelError, type Outline } from './level.js';
 import type { Registry } from './registry.js';
@@ -28,6 +28,8 @@ export function addOutline(
   };
   checkGroup(outline, where, 'a group of keys with form and points');
   const { form, points: given, carry = {}, source = -1 } = outline;
+  checkKeys(outline, where, ['form', 'points', 'carry', 'source']);
+  checkCarry(outline.carry, `${where}.carry`);
   checkOne(form, `${where}.form`, Object.keys(FORMS));
   checkList(given, `${where}.points`, 'a list of [x, y]');
   for (const point of given) checkNumbers(point, `${where}.points`, 'a list of [x, y]');

@@ -1,4 +1,4 @@
-import { checkBase, checkGroup, checkList } from './checks.js';
+import { BASE_KEYS, checkBase, checkGroup, checkKeys, checkList } from './checks.js';
 import { EdgeList } from './edges.js';
 import type { LevelBase, Outline, Point } from './level.js';
 import { addOutline } from './outline.js';
@@ -28,6 +28,7 @@ export function compileOutlines(drawn: DrawnLevel | readonly (readonly Point[])[
           yPoints: 'up',
           outlines: (drawn as readonly (readonly Point[])[]).map((points) => ({ form: 'solid' as const, points })),
         };
+  checkKeys(level, '', ['extent', 'outlines', 'sources', ...BASE_KEYS]);
   checkBase(level);
   checkList(level.outlines, 'outlines', 'a list of shapes');
   const sign = level.yPoints === 'up' ? 1 : -1;

@@ -1,5 +1,4 @@
-import type { Route } from '../../core/index.js';
-import { curveOf } from '../route.js';
+import { curveOf, type Route } from '../../core/index.js';
 import type { Report } from './data.js';
 import { readNumbers, type Matrix } from './matrix.js';
 import type { SvgElement } from './tree.js';
@@ -36,8 +35,14 @@ export function routeOf(
     );
   if (!['linear', 'spline', 'paced'].includes(calcMode))
     return refuse(`calcMode is ${JSON.stringify(calcMode)}; it must be linear, spline or paced: a mover cannot jump`);
-  const curve = curveOf(path, (x, y) => place([a * x + c * y, b * x + d * y]));
-  if (typeof curve === 'string') return refuse(`the path ${curve}`);
+  const drawn = curveOf(path);
+  if (typeof drawn === 'string') return refuse(`the path ${drawn}`);
+  const curve = drawn.map((numbers) => {
+    const placed: number[] = [];
+    for (let i = 0; i < numbers.length; i += 2)
+      placed.push(...place([a * numbers[i]! + c * numbers[i + 1]!, b * numbers[i]! + d * numbers[i + 1]!]));
+    return placed.map((value) => value + 0);
+  });
   const lists = readKeys(element, calcMode, report);
   if (!lists) return undefined;
   return { curve, lap, ...lists, ...(late < 0 ? { phase: -late } : {}), ...(laps < Infinity ? { laps } : {}) };

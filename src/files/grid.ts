@@ -1,0 +1,75 @@
+import { levelFromGrid, type CellMeaning, type Level, type Mark } from '../core/index.js';
+import { fieldColumn, parseCsv } from './csv.js';
+import { LEVEL_LIMITS, readWritten, type LevelFile } from './level.js';
+import { Problems } from './problem.js';
+
+const WHOLE = /^[+-]?\d+$/;
+
+/** What the numbers of a grid mean: a mark as in rows, or one of the characters that rows have without saying so. */
+export type GridMarks = Readonly<Record<number, Mark | string>>;
+
+/**
+ * A level of what cells mean by their numbers. 0 and -1 are nothing unless they are among the marks.
+ * @param refuse told of a cell that means nothing; row and column from 0
+ */
+export function levelOfCells(
+  cells: readonly (readonly number[])[],
+  marks: GridMarks,
+  more: Omit<Level, 'rows' | 'marks'>,
+  refuse: (row: number, column: number, message: string) => void,
+): Level {
+  const known = Object.keys(marks);
+  const width = cells.reduce((most, row) => Math.max(most, row.length), 0);
+  const meaning = (cell: number): CellMeaning => marks[cell];
+  for (const [i, row] of cells.entries())
+    for (const [k, cell] of row.entries())
+      if (cell !== 0 && cell !== -1 && !(cell in marks)) {
+        refuse(i, k, `the cell ${cell} means nothing; there are ${known.join(', ') || 'no marks'}, and 0 and -1 for nothing`); // prettier-ignore
+        return levelFromGrid([[]], meaning, more);
+      }
+  return levelFromGrid(
+    cells.map((row) => [...row, ...Array<number>(width - row.length).fill(0)]),
+    meaning,
+    more,
+  );
+}
+
+/**
+ * Reads a map of cells as many programs write it: CSV of whole numbers, a line for each row from the top.
+ * @param options.marks what the numbers mean
+ * @param options.level what else the level has: `tile`, `origin`, `spawns`, `zones`, `movers`, …, as a level in code
+ * @throws FileError with the place of every cell that is no whole number or means nothing; LevelError where the marks or the rest of the level are wrong
+ */
+export function readGrid(
+  text: string,
+  { file = 'cells.csv', marks, level = {} }: { file?: string; marks: GridMarks; level?: Omit<Level, 'rows' | 'marks'> },
+): LevelFile {
+  const problems = new Problems(file, text);
+  if (text.length > LEVEL_LIMITS.length)
+    problems.offset(0, `the file has ${text.length} characters; at most ${LEVEL_LIMITS.length} are read`);
+  problems.refuse();
+  const records = parseCsv(problems, text);
+  if (records.length === 0) problems.offset(0, 'the file has no cells');
+  problems.refuse();
+  const report = (row: number, column: number, message: string, severity: 'error' | 'warning' = 'error'): void => {
+    const { line } = problems.place(records[row]!.offset);
+    problems.at({ line, column: fieldColumn(problems.line(line), column) }, message, severity);
+  };
+  const width = records.reduce((most, { fields }) => Math.max(most, fields.length), 0);
+  const cells = records.map(({ fields }, row) => {
+    // Some programs end each line with a comma.
+    const count = fields.length > 1 && fields.at(-1)!.trim() === '' ? fields.length - 1 : fields.length;
+    return fields.slice(0, count).map((field, column) => {
+      if (!WHOLE.test(field.trim()))
+        report(row, column, `the cell is ${JSON.stringify(field)}; it must be a whole number`);
+      return Number(field);
+    });
+  });
+  const short = records.findIndex(({ fields }) => fields.length < width);
+  if (short >= 0)
+    report(short, records[short]!.fields.length - 1, `this row has ${records[short]!.fields.length} cells, the longest ${width}; what is missing counts as empty`, 'warning'); // prettier-ignore
+  problems.refuse();
+  const written = levelOfCells(cells, marks, level, report);
+  problems.refuse();
+  return readWritten(written, problems.warnings);
+}
