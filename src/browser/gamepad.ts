@@ -19,8 +19,9 @@ export const DEFAULT_PAD: PadBindings = {
 export interface GamepadDriver extends Driver {
   /** Which buttons count. Assigning others lets go of everything that is held. */
   buttons: PadBindings;
-  /** Whether a pad is plugged in. */
+  /** Whether a pad is plugged in; and that pad, as the page has it. */
   readonly connected: boolean;
+  readonly pad: Gamepad | null;
   stop(): void;
 }
 
@@ -103,6 +104,9 @@ export function gamepad(
     isLive: true,
     get connected() {
       return found()?.connected === true;
+    },
+    get pad() {
+      return found();
     },
     read(into, who) {
       ask(into.from * 1000);

@@ -8,6 +8,7 @@ export type { RayEnd, RayOptions, Touch } from './asking/ray.js';
 export type { SweepOptions, Thrown } from './asking/sweep.js';
 export type { StageMover } from './stage/mover.js';
 export type { StageShape } from './stage/shapes.js';
+export type { Touching } from './stage/touching.js';
 export { stepper, type Stepper } from './stepper/stepper.js';
 export { script, type InputRow } from './input/script.js';
 export { bot, type Wants } from './input/bot.js';

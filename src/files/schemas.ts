@@ -8,7 +8,10 @@ import { tuningSchema } from './tuning-schema.js';
 /** A level has rows, shapes or cells; what is about rows alone does not go with shapes, and characters as marks go with cells. */
 const ONE_OF_THREE = {
   oneOf: [
-    { required: ['rows'], properties: { rows: {}, marks: { type: 'object', additionalProperties: { type: 'object' } } } },
+    {
+      required: ['rows'],
+      properties: { rows: {}, marks: { type: 'object', additionalProperties: { type: 'object' } } },
+    },
     { required: ['shapes'], properties: { shapes: {}, tile: false, origin: false, marks: false } },
     { required: ['cells'], properties: { cells: {} } },
   ],

@@ -404,6 +404,19 @@ export class BareStage {
     return this.level.zones.some((zone, i) => zone.name === name && this.zonesOff[i] === 0);
   }
 
+  /** The zones of the level: the corners of their convex pieces, in its own axes, units; and whether they are switched on. */
+  get zones(): readonly { name: string; tags: readonly string[]; on: boolean; pieces: readonly (readonly [number, number][])[] }[] {
+    const sign = this.level.yPoints === 'up' ? 1 : -1;
+    return this.here.zones.map(({ name, tags, pieces }, i) => ({
+      name,
+      tags,
+      on: this.zonesOff[i] === 0,
+      pieces: pieces.map(({ corners }) =>
+        Array.from({ length: corners.length / 2 }, (_, k): [number, number] => [corners[2 * k]!, corners[2 * k + 1]! * sign + 0]),
+      ),
+    }));
+  } // prettier-ignore
+
   /** What moves, in the order of the level. */
   get movers(): readonly StageMover[] {
     return this.moved?.list ?? NO_MOVERS;

@@ -7,6 +7,8 @@ import { stridesAt } from '../body/strides.js';
 import { LASTED, TICKS, TIME } from './time.js';
 import { OWN_X, OWN_Y, SEEN_VX, SEEN_VY, SEEN_X, SEEN_Y, lookAt, lookIn, pieceAt } from '../body/sight.js';
 import { posePhase } from '../body/poses.js';
+import { isOn } from '../meetings/boxes.js';
+import { type Touching, touching } from './touching.js';
 import { tempoOf } from '../body/tempo.js';
 import { SLOPE, describe, gapUnder, stretch, surfaceUnder } from '../contact/ground.js';
 import { stepLag } from '../contact/stance.js';
@@ -322,6 +324,25 @@ export class Character {
    */
   setBox(box: string, on: boolean): void {
     this.call({ box, on });
+  }
+
+  /** The boxes that it carries, where they are at this moment: the corner nearest the origin, in the level's own axes, units; and whether they are switched on. */
+  get boxes(): readonly { name: string; x: number; y: number; width: number; height: number; on: boolean }[] {
+    const { body } = this;
+    const { s, ySign } = body;
+    return body.boxes.map(({ name, left, bottom, right, top }, i) => {
+      const x = this.x + (s[FACING]! > 0 ? left : -right);
+      const y = this.y + (ySign > 0 ? bottom : -top);
+      return { name, x: x + 0, y: y + 0, width: right - left, height: top - bottom, on: isOn(body, i) };
+    });
+  }
+  /** What touches it at this moment, what holds it up first. */
+  touching(): Touching[] {
+    return touching(this.body, this.clock[TIME]!);
+  }
+  /** Which way y points in its level. */
+  get yPoints(): 'down' | 'up' {
+    return this.body.level.yPoints;
   }
 
   /** Makes the character deaf to input (everything held is let go of), or listen again. */
