@@ -1,4 +1,5 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
+import type { Ability } from '../core/index.js';
 
 /** What lives for one call of the command line. */
 export interface Call {
@@ -16,6 +17,8 @@ export interface Call {
   outputs: Map<string, string>;
   /** What standard input holds: it is read once. */
   stdin(most: number): Uint8Array;
+  /** Abilities of a game that it knows. */
+  abilities: readonly Ability[];
   /** Whether standard output is for an output of the call (named `-`): then what is for people goes to standard error. */
   taken: boolean;
 }

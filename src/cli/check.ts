@@ -1,5 +1,6 @@
 import { FileError, formatProblem, visible, type Problem } from '../files/index.js';
 import { warnings } from '../lab/index.js';
+import { remarkMissing } from './abilities.js';
 import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';
 import {
@@ -70,6 +71,7 @@ function look(file: string, options: Shared): Problem[] {
       const sets = options.set ?? [];
       const loaded = loadTuning(file);
       const motion = motionOf(loaded.tuning, sets);
+      remarkMissing(motion, `${file}: looked at`, options);
       const felt = warnings(motion, { rate: options.rate ?? 60 });
       return [
         ...loaded.warnings,

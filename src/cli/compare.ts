@@ -1,6 +1,7 @@
 import { basename } from 'node:path';
 import type { Motion } from '../core/index.js';
 import { arcsFigure, trailsFigure } from '../figures/index.js';
+import { abilitiesHere } from './abilities.js';
 import { MOST_COMPARED, arcs, compare, compareRates, compareRuns, type Comparison } from '../lab/index.js';
 import { figureFile, writeFigure } from './draw.js';
 import { asked } from './asked.js';
@@ -27,6 +28,7 @@ export async function compareCommand(files: readonly string[], options: CompareO
   const input = inputFile === undefined ? [] : loadInput(inputFile).rows;
   const shared = {
     input,
+    abilities: abilitiesHere(),
     ...(options.rate === undefined ? {} : { rate: options.rate }),
     ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
     ...(options.at === undefined ? {} : { at: options.at }),

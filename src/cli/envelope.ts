@@ -2,6 +2,7 @@ import { stringify } from 'yaml';
 import { envelopeFigure } from '../figures/index.js';
 import { writeInput } from '../files/index.js';
 import { arcs, envelopeBy } from '../lab/index.js';
+import { remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { inThreads, mostThreads } from './threads.js';
 import { figureFile, writeFigure } from './draw.js';
@@ -18,6 +19,7 @@ export async function drawEnvelope(
   options: Shared & Long & { width?: number; cell?: number; below?: number; states?: number; reach?: string },
 ): Promise<void> {
   const { name, motion } = tuningOf(files, options);
+  remarkMissing(motion, 'reckoned', options);
   figureFile('envelope', options);
   const way = options.reach === undefined ? undefined : options.reach.split(',').map(Number);
   if (way && (way.length !== 2 || way.some((value) => !Number.isFinite(value)))) throw new CallError(`--reach ${options.reach}: it must be x,y from the edge, y up: 4,2`);

@@ -8,6 +8,7 @@ import {
   LEVEL_LIMITS,
   PROMISES_LIMITS,
   TUNING_LIMITS,
+  FileError,
   decodeText,
   mergeTuning,
   readFrames,
@@ -25,6 +26,7 @@ import {
 import { unknownKey } from '../lab/index.js';
 import { parse } from 'yaml';
 import { TooLongError, readRegular, reason } from '../disk/read.js';
+import { abilitiesHere, actionsHere, checkOwn, wrongOwn } from './abilities.js';
 import { call } from './call.js';
 import { CallError } from './exit.js';
 import { SUFFIXES, kindOf, kindOfText, type Kind } from './kinds.js';
@@ -108,6 +110,7 @@ export function loadTuning(
   };
   const written = text(file, TUNING_LIMITS.length);
   const read = readTuning(written, { file: nameOf(file), open });
+  checkOwn(read.tuning, nameOf(file), read);
   return {
     ...read,
     text: written,
@@ -122,7 +125,13 @@ export function loadLevel(file: string): LevelFile {
 }
 
 export function loadInput(file: string): InputFile {
-  return readInput(text(file, INPUT_LIMITS.length), { file: nameOf(file) });
+  try {
+    return readInput(text(file, INPUT_LIMITS.length), { file: nameOf(file), actions: actionsHere() });
+  } catch (error) {
+    if (error instanceof FileError && error.problems.some(({ message }) => message.startsWith('there is no action')))
+      call().err("(Actions of a game's own abilities are known where --abilities names their module.)\n");
+    throw error;
+  }
 }
 
 export function loadKeys(file: string): KeysFile {
@@ -154,9 +163,14 @@ export function applySets(tuning: Tuning, sets: readonly string[]): Tuning {
     const [, key, value] = /^([^=]+)=(.*)$/.exec(set) ?? [];
     if (key === undefined || value === undefined || value === '')
       throw new CallError(`--set ${set}: it must be key=value, e.g. run.speed=8`);
-    if (!KEYS.some((entry) => entry.key === key) && !Object.hasOwn(GROUP_WORDS, key))
-      throw new CallError(`--set ${set}: ${unknownKey(key)}`);
     const names = key.split('.');
+    if (names[0] === 'own' && names.length === 3) {
+      const ability = abilitiesHere().find(({ name }) => name === names[1]);
+      const number = plainValue(set, value);
+      const wrong = ability ? wrongOwn(ability, names[2]!, number) : typeof number === 'number' ? undefined : `${key} is ${value}; it must be a number`; // prettier-ignore
+      if (wrong !== undefined) throw new CallError(`--set ${set}: ${wrong}`);
+    } else if (!KEYS.some((entry) => entry.key === key) && !Object.hasOwn(GROUP_WORDS, key))
+      throw new CallError(`--set ${set}: ${unknownKey(key)}`);
     const last = names.pop()!;
     let at = differences;
     for (const name of names) at = (at[name] ??= {}) as Record<string, unknown>;

@@ -4,6 +4,7 @@ export interface Shared {
   level?: string[];
   input?: string[];
   set?: string[];
+  abilities?: string[];
   rate?: number;
   seconds?: number;
   out?: string;

@@ -1,5 +1,6 @@
 import type { CompiledLevel, InputRow, Motion } from '../core/index.js';
 import { beginPlay, type PlayedTrace, type Playing } from '../lab/index.js';
+import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { loadInput, loadLevel, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
@@ -22,14 +23,13 @@ export async function playFiles(files: readonly string[], options: Shared & { at
   const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
   const inputFile = only('input', sorted.input, false);
   const input = inputFile === undefined ? [] : loadInput(inputFile).rows;
-  const games = Object.keys(motion.full.own);
-  if (games.length > 0)
-    remark(`played without ${games.join(', ')}: abilities of a game are not known here`, options.quiet || options.json);
+  remarkMissing(motion, 'played', options);
   const playing = asked(() =>
     beginPlay({
       level,
       tuning: motion,
       input,
+      abilities: abilitiesHere(),
       ...(options.rate === undefined ? {} : { rate: options.rate }),
       ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
       ...(options.at === undefined ? {} : { at: options.at }),

@@ -24,6 +24,7 @@ const OPTIONS = {
   level: ['--level <file>', 'a level (*.level.yaml)', collect],
   input: ['--input <file>', 'an input (*.input.csv)', collect],
   set: ['--set <key=value>', 'change a key of every tuning, e.g. run.speed=8', collect],
+  abilities: ['--abilities <module>', 'abilities of your game: a module (*.js) that exports them', collect],
   rate: ['--rate <n>', 'ticks per second (60 unless given)', between(1, 10000, 'ticks per second')],
   seconds: ['--seconds <s>', 'how long to play', between(0, 100000, 'seconds')],
   out: ['--out <file>', 'where to write'],
@@ -64,7 +65,11 @@ function commands(): Command {
     .exitOverride()
     .enablePositionalOptions()
     .configureOutput({ writeOut: (text) => call().out(text), writeErr: (text) => call().err(visible(text)) })
-    .hook('preAction', (_, of) => claim(of.opts()));
+    .hook('preAction', async (_, of) => {
+      const given: Shared = of.opts();
+      claim(given);
+      if (given.abilities) call().abilities = await (await import('./abilities.js')).loadAbilities(given.abilities);
+    });
 
   program.addHelpText('after', '\nTry:  apperin demo\n      apperin sheet brindle.tuning.yaml\n');
 
@@ -78,7 +83,7 @@ function commands(): Command {
   command(
     'check',
     'Are these files right, and what in them will feel wrong?',
-    ['set', 'rate', 'json', 'quiet'],
+    ['set', 'abilities', 'rate', 'json', 'quiet'],
     'apperin check data/tide-mill/*',
   )
     .argument('<files...>', 'tunings, levels and inputs')
@@ -87,7 +92,7 @@ function commands(): Command {
   command(
     'sheet',
     'What do these numbers amount to?',
-    ['tuning', 'set', 'rate', 'json', 'quiet'],
+    ['tuning', 'set', 'abilities', 'rate', 'json', 'quiet'],
     'apperin sheet data/tide-mill/brindle.tuning.yaml',
   )
     .argument('[files...]', 'a tuning')
@@ -96,7 +101,7 @@ function commands(): Command {
   command(
     'run',
     'Play this input in this level: what happened?',
-    ['tuning', 'level', 'input', 'set', 'rate', 'seconds', 'json', 'quiet'],
+    ['tuning', 'level', 'input', 'set', 'abilities', 'rate', 'seconds', 'json', 'quiet'],
     'apperin run data/tide-mill/yard.level.yaml data/tide-mill/brindle.tuning.yaml data/tide-mill/leap.input.csv',
   )
     .argument('[files...]', 'a level, a tuning, an input')
@@ -117,7 +122,7 @@ function commands(): Command {
     [
       'trace',
       'The way of a character through a level, with what happened on it.',
-      ['tuning', 'input', 'set', 'rate', 'seconds'],
+      ['tuning', 'input', 'set', 'abilities', 'rate', 'seconds'],
       'data/tide-mill/wheelhouse.level.yaml data/tide-mill/nimble.tuning.yaml data/tide-mill/shaft.input.csv',
     ],
   ] as const) {
@@ -141,7 +146,7 @@ function commands(): Command {
   ] as const) {
     equip(
       draw.command(kind).description(about),
-      ['tuning', 'set', 'out', 'format', 'json', 'quiet'],
+      ['tuning', 'set', 'abilities', 'out', 'format', 'json', 'quiet'],
       `apperin draw ${kind} data/tide-mill/brindle.tuning.yaml --out ${kind}.png`,
     )
       .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
@@ -155,7 +160,7 @@ function commands(): Command {
     draw
       .command('envelope')
       .description('Everything that the feet can reach from one takeoff, by any use of the keys.'),
-    ['tuning', 'set', 'out', 'format', 'json', 'quiet'],
+    ['tuning', 'set', 'abilities', 'out', 'format', 'json', 'quiet'],
     'apperin draw envelope data/tide-mill/brindle.tuning.yaml --out envelope.png',
   )
     .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
@@ -191,7 +196,7 @@ function commands(): Command {
   command(
     'compare',
     'Two to six tunings, or one with --set: which keys differ, and what of it?',
-    ['tuning', 'level', 'input', 'set', 'rate', 'seconds', 'out', 'format', 'json', 'quiet'],
+    ['tuning', 'level', 'input', 'set', 'abilities', 'rate', 'seconds', 'out', 'format', 'json', 'quiet'],
     'apperin compare data/tide-mill/brindle.tuning.yaml data/tide-mill/nimble.tuning.yaml',
   )
     .argument('[files...]', 'two to six tunings; a level and an input to play by all of them')
@@ -205,7 +210,7 @@ function commands(): Command {
   command(
     'vary',
     'Vary one or two numbers: how does each measure follow?',
-    ['tuning', 'set', 'rate', 'out', 'format', 'json', 'quiet'],
+    ['tuning', 'set', 'abilities', 'rate', 'out', 'format', 'json', 'quiet'],
     'apperin vary data/tide-mill/brindle.tuning.yaml jump.height=2..4/9 --out vary.png',
   )
     .argument('<words...>', 'a tuning, and keys with their values: jump.height=2..4/9')
@@ -242,7 +247,7 @@ function commands(): Command {
   command(
     'report',
     'All of it for one character, as a page to keep.',
-    ['tuning', 'set', 'rate', 'out', 'json', 'quiet'],
+    ['tuning', 'set', 'abilities', 'rate', 'out', 'json', 'quiet'],
     'apperin report data/tide-mill/brindle.tuning.yaml --out brindle.report.html',
   )
     .argument('[files...]', 'a tuning, and a second one to compare it with')
@@ -302,7 +307,7 @@ function explain(program: Command, words: readonly string[]): void {
  * @returns its exit status
  */
 export async function answer(args: readonly string[], of: Pick<Call, 'out' | 'err' | 'watched' | 'stdin'>): Promise<number> {
-  const now: Call = { ...of, status: EXIT.done, inputs: new Map(), outputs: new Map(), taken: false };
+  const now: Call = { ...of, status: EXIT.done, inputs: new Map(), outputs: new Map(), abilities: [], taken: false };
   await during(now, async () => {
     const program = commands();
     try {

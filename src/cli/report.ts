@@ -1,4 +1,5 @@
 import { reportPage } from '../figures/index.js';
+import { remarkMissing } from './abilities.js';
 import { CallError } from './exit.js';
 import { sortFiles } from './load.js';
 import type { Shared } from './options.js';
@@ -14,6 +15,7 @@ export async function reportCommand(files: readonly string[], options: Shared): 
     throw new CallError(`--out ${options.out}: its name must end in .html`);
   const about = oneTuning(tuning[0], options);
   const other = tuning[1] === undefined ? undefined : oneTuning(tuning[1], options);
+  for (const one of other ? [about, other] : [about]) remarkMissing(one.motion, `${one.name}: reckoned`, options);
   const named = options.out ?? `${about.name}.report.html`;
   if (options.out !== undefined) refuseOutput(named, 'report');
   const page = reportPage(about, other, options.rate === undefined ? {} : { rate: options.rate });

@@ -1,5 +1,6 @@
 import { TuningError, compileTuning, type Motion, type Tuning } from '../core/index.js';
 import { MEASURE_GROUPS, sheet, type Measure } from '../lab/index.js';
+import { remarkMissing } from './abilities.js';
 import { CallError } from './exit.js';
 import { applySets, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
@@ -8,6 +9,7 @@ import { number, print, printJson, remark, table } from './print.js';
 /** `apperin sheet`: what do these numbers amount to? */
 export function sheetCommand(files: readonly string[], options: Shared): void {
   const loaded = tuningOf(files, options);
+  remarkMissing(loaded.motion, 'reckoned', options);
   const rate = options.rate ?? 60;
   const measures = sheet(loaded.motion, { rate });
   if (options.json) {

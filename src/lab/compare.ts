@@ -1,4 +1,4 @@
-import { KEYS, compileTuning, keyNamed, scalesWithTile, valueOfKey, type CompiledLevel, type InputRow, type WrittenLevel, type Motion, type Trace, type Tuning } from '../core/index.js'; // prettier-ignore
+import { KEYS, compileTuning, keyNamed, scalesWithTile, valueOfKey, type Ability, type CompiledLevel, type InputRow, type WrittenLevel, type Motion, type Trace, type Tuning } from '../core/index.js'; // prettier-ignore
 import { play } from './play.js';
 import { sheet, type Measure } from './sheet.js';
 import { flights } from './story.js';
@@ -133,7 +133,7 @@ export interface ComparedRuns extends Comparison {
 
 /**
  * Plays the same input in the same level by each tuning, and compares what came of it: every flight, and where it ended.
- * @param options.at, facing, rate, seconds as for `play`
+ * @param options.at, facing, rate, seconds, abilities as for `play`
  */
 export function compareRuns(
   named: readonly Named[],
@@ -143,6 +143,7 @@ export function compareRuns(
     at?: string;
     rate?: number;
     seconds?: number;
+    abilities?: readonly Ability[];
   },
 ): ComparedRuns {
   const motions = compiledAll(named);

@@ -1,3 +1,4 @@
+import { withoutMissing } from './own.js';
 import { actionNumber, compileTuning, openStage, type Character, type Driver, type Intents, type Level, type Motion, type Stage, type Tuning } from '../core/index.js'; // prettier-ignore
 
 /** Ticks per second of the search. */
@@ -165,7 +166,7 @@ export class Expander {
   private readonly lingers: boolean;
 
   constructor(private readonly search: Search) {
-    this.motion = compileTuning(search.tuning);
+    this.motion = withoutMissing(compileTuning(search.tuning));
     this.level = edgeLevel(this.motion);
     this.stage = openStage(this.level);
     this.hero = this.stage.add(this.motion, { at: 'edge', driver: driverOf(this.held) });

@@ -17,6 +17,7 @@ import {
   type TraceRow,
   type Tuning,
 } from '../core/index.js';
+import { withoutMissing } from './own.js';
 
 export interface PlayOptions {
   level: WrittenLevel | CompiledLevel;
@@ -81,20 +82,13 @@ export function beginPlay({ level, tuning, input = [], seconds, abilities = [], 
     throw new RangeError(`seconds is ${length}; at ${rate} ticks per second it must be 0 to ${MOST_TICKS / rate}`);
   const stage = openStage(level);
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
-  // Numbers of abilities that are not here belong to a game that has them.
-  const own = Object.fromEntries(
-    Object.entries(motion.full.own).filter(([name]) => abilities.some((one) => one.name === name)),
-  );
-  const who = stage.add(
-    { ...motion, full: { ...motion.full, own } },
-    {
-      driver: script(input),
-      abilities,
-      opposed,
-      ...(at === undefined ? {} : { at }),
-      ...(facing === undefined ? {} : { facing }),
-    },
-  );
+  const who = stage.add(withoutMissing(motion, abilities), {
+    driver: script(input),
+    abilities,
+    opposed,
+    ...(at === undefined ? {} : { at }),
+    ...(facing === undefined ? {} : { facing }),
+  });
   const { rows, events, movers, row } = recordTrace(stage, who);
   const motions = recordPieces(stage, who);
   let done = 0;

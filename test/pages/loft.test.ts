@@ -222,6 +222,23 @@ describe('The Loft', function () {
     expect(await child.stop()).to.equal(0);
   });
 
+  fully(
+    'opens what has numbers of a game\u2019s own abilities, says what it leaves out, and keeps them in the file',
+    async () => {
+      const text = 'jump: { height: 2.5, riseTime: 0.4 }\nown: { lunge: { speed: 20 } } # the game\u2019s\n';
+      writeFileSync(join(folder, 'brisk.tuning.yaml'), text);
+      const served = await serveLoft(['brisk.tuning.yaml'], folder);
+      const other = await browser.newPage();
+      await other.goto(served.address);
+      await other.getByText('Played without lunge: abilities of a game are not known here.').waitFor();
+      await until('window.loft.session.stage.time > 0.2', other);
+      expect(await other.evaluate('window.loft.document.text')).to.equal(text);
+      expect(await other.evaluate('window.loft.document.motion.full.own')).to.deep.equal({});
+      await other.close();
+      expect(await served.stop()).to.equal(0);
+    },
+  );
+
   fully('follows a level that changes on disk: a take from the start is played in it', async () => {
     const level = (rows: readonly string[]): void => writeFileSync(join(folder, 'lane.level.yaml'), `rows:\n${rows.map((row) => `  - "${row}"\n`).join('')}`);
     const open = ['................', '@...............', '################'];

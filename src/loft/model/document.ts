@@ -1,4 +1,5 @@
 import { KEYS, compileTuning, valueOfKey, type Motion, type Tuning } from 'apperin';
+import { missingAbilities, tuningWithoutMissing, withoutMissing } from 'apperin/lab';
 import { FileError, editTuning, readTuning, type Edit } from 'apperin/files';
 
 /** A tuning that a file says that it comes `from`. */
@@ -43,6 +44,8 @@ export class TuningDocument {
   /** As the file on disk says, where it can be read. */
   saved: Motion;
   wrong: Wrong | undefined;
+  /** Abilities of a game that it has numbers for, and that are not known here. */
+  missing: readonly string[] = [];
   private past: string[] = [];
   private future: string[] = [];
   /** Edits of one gesture are undone together. */
@@ -56,13 +59,19 @@ export class TuningDocument {
   ) {
     this.text = this.disk = text;
     this.mark = mark;
-    const { tuning, motion, wrong } = this.read(text);
+    const { tuning, motion, missing, wrong } = this.read(text);
     this.tuning = tuning ?? {};
+    this.missing = missing ?? [];
     this.wrong = wrong;
     this.saved = this.motion = motion ?? compileTuning({});
   }
 
-  private read(text: string): { tuning?: Tuning; motion?: Motion; wrong: Wrong | undefined } {
+  private read(text: string): {
+    tuning?: Tuning;
+    motion?: Motion;
+    missing?: readonly string[];
+    wrong: Wrong | undefined;
+  } {
     try {
       const open = (name: string, from: string): { text: string; file: string } => {
         const base = this.bases.find((one) => one.name === name && one.from === from);
@@ -70,7 +79,8 @@ export class TuningDocument {
         return base;
       };
       const { tuning, motion } = readTuning(text, { file: this.name, open });
-      return { tuning, motion, wrong: undefined };
+      // What needs an ability that is not here is left out; the text keeps it.
+      return { tuning: tuningWithoutMissing(tuning), motion: withoutMissing(motion), missing: missingAbilities(motion), wrong: undefined }; // prettier-ignore
     } catch (error) {
       return { wrong: wrongOf(error) };
     }
@@ -136,10 +146,11 @@ export class TuningDocument {
 
   private take(text: string): void {
     this.text = text;
-    const { tuning, motion, wrong } = this.read(text);
+    const { tuning, motion, missing, wrong } = this.read(text);
     this.wrong = wrong;
     if (!tuning || !motion) return;
     this.tuning = tuning;
+    this.missing = missing ?? [];
     this.motion = motion;
   }
 

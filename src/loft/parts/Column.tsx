@@ -29,6 +29,12 @@ export function Column({ loft }: { loft: Loft }): ReactNode {
           ))}
         </nav>
       </div>
+      {document.missing.length > 0 ? (
+        <p className="said" role="note">
+          Played without {document.missing.join(', ')}: abilities of a game are not known here. Their numbers stay in
+          the file.
+        </p>
+      ) : null}
       {document.wrong ? (
         <p role="alert" className="wrong">
           {document.wrong.message}. The last good tuning stays in force.
