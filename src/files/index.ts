@@ -1,7 +1,8 @@
 /** Every format read or written: text in, data out. No file system. */
 export { FileError, decodeText, formatProblem, visible, type Problem } from './problem.js';
 export { TUNING_LIMITS, baseOf, readTuning, type ReadTuningOptions, type TuningFile } from './tuning.js';
-export { readGrid, type GridMarks } from './grid.js';
+export type { GridMarks } from './cells.js';
+export { readGrid } from './grid.js';
 export { LEVEL_LIMITS, readLevel, type LevelFile } from './level.js';
 export { INPUT_LIMITS, readInput, type InputFile } from './input.js';
 export { KEYS_LIMITS, readKeys, writeKeys, type Bindings, type KeysFile } from './keys.js';

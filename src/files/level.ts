@@ -12,7 +12,7 @@ import {
   type Spawn,
   type Zone,
 } from '../core/index.js';
-import { levelOfCells, type GridMarks } from './grid.js';
+import { levelOfCells, type GridMarks } from './cells.js';
 import { convexPieces } from './pieces.js';
 import { levelSchema } from './level-schema.js';
 import {

@@ -7,11 +7,10 @@ import { carryOver } from './rooms.js';
 import { intoFrame } from '../state/frame.js';
 import type { Sight } from '../asking/sight.js';
 import { Cast } from './cast.js';
-import { SLACK, STALE } from '../tolerance.js';
 import { type Ability, arrange, installAbilities } from '../abilities/ability.js';
 import { abilities } from '../abilities/index.js';
 import { MOST_LAID, type HostCall } from '../input/host.js';
-import { HOST, Intents, checkDriver } from '../input/intents.js';
+import { HOST, checkDriver } from '../input/intents.js';
 import type { Opposed } from '../input/opposed.js';
 import { Recorder } from '../input/recording.js';
 import type { InputRow } from '../input/script.js';
@@ -31,12 +30,12 @@ import { type StageMover, movedByGame, moverNamed } from './mover.js';
 import { StageMovers } from './movers.js';
 import { putAt, spotOf } from './placing.js';
 import { DrawnShapes, type StageShape } from './shapes.js';
-import { takeBack } from './snapshot.js';
 import { Telling } from './telling.js';
-import { BASE, COUNT, END, KEPT_CLOCK, LASTED, LENGTH, RATE, STAGE_CLOCK, START, TICKS, TIME } from './time.js';
+import { END, LASTED, LENGTH, RATE, STAGE_CLOCK, START, TICKS, TIME, endTick, findEnd } from './time.js';
+import { readDriver } from './reading.js';
+import { type Stateful, States, fitMovers } from './states.js';
 import { Play } from './play.js';
-import { ABSENT, GOING, MOVER_NUMBERS, type Moving } from '../movers/moving.js';
-import { SnapshotCheck, groundLength } from './valid.js';
+import type { Moving } from '../movers/moving.js';
 
 export interface AddOptions {
   /** A spawn's name, or the middle of the feet in the level's own axes; the spawn `start` unless given. */
@@ -69,19 +68,12 @@ export class BareStage {
   protected readonly telling = new Telling(this.cast);
   /** @internal */
   protected readonly clock = new Float64Array(STAGE_CLOCK);
-  /** Who was there before a tick that may fail, and how everything was that moves: of each body, and of the movers. */
-  private readonly before: Float64Array[] = [];
-  private readonly there: Body[] = [];
-  private metBefore: readonly number[] = [];
-  private moversBefore = new Float64Array(0);
   /** Whether a character has abilities of the game's own, which may throw. */
   private ownAbilities = false;
-  /** @internal 1 for each named shape that is switched off, and for each zone; and how they were before a tick that may fail. */
+  /** @internal 1 for each named shape that is switched off, and for each zone. */
   protected readonly off: Uint8Array;
   /** @internal */
   protected readonly zonesOff: Uint8Array;
-  private readonly offBefore: Uint8Array;
-  private readonly zonesOffBefore: Uint8Array;
   /** @internal What its cells hold, once some of them have been changed. */
   protected ground: ChangedGround | undefined = undefined;
   /** @internal What there is to ask about. */
@@ -90,15 +82,13 @@ export class BareStage {
   protected readonly moved: StageMovers | undefined;
   /** @internal */
   protected readonly play: Play;
-  private readonly checked: SnapshotCheck;
+  private readonly states: States;
   /** Those who are recorded. */
   private readonly recorded: Body[] = [];
   /** While drivers are asked. */
   private reading = false;
   /** @internal */
   protected drawn: DrawnShapes | undefined = undefined;
-  /** Those who overlapped where this came from, while nobody here wants to know. */
-  private readonly met: number[] = [];
 
   /**
    * @internal
@@ -112,8 +102,6 @@ export class BareStage {
     this.level = level;
     this.off = new Uint8Array(level.shapes.length);
     this.zonesOff = new Uint8Array(level.zones.length);
-    this.offBefore = this.off.slice();
-    this.zonesOffBefore = this.zonesOff.slice();
     this.moved = StageMovers.of(
       here,
       this.bodies,
@@ -131,15 +119,23 @@ export class BareStage {
       clock,
     };
     this.play = new Play(this.bodies, this.clock, this.telling, moving);
-    this.checked = new SnapshotCheck(
-      KEPT_CLOCK,
-      off.length + zonesOff.length,
-      this.cast,
-      level,
-      here !== level,
-      (shape) => this.ground?.added.knows(shape) === true,
-      (mover) => this.ground?.movers.knows(mover) === true,
-    );
+    this.states = new States(this.stateful());
+  }
+
+  /** What its states are made of. */
+  private stateful(): Stateful {
+    const { clock, off, zonesOff, cast, moved, level, here, play, telling } = this;
+    const stage = (): BareStage => this;
+    return {
+      clock, off, zonesOff, cast, moved, level, here, play, telling,
+      newGround: () => (this.ground ??= this.newGround()),
+      get ground() {
+        return stage().ground;
+      },
+      get moving() {
+        return stage().moving;
+      },
+    }; // prettier-ignore
   }
 
   /** Where the movers are; nothing where there are none. */
@@ -495,14 +491,14 @@ export class BareStage {
         `tick was called by ${this.reading ? 'a driver' : telling.by}; one tick ends before the next begins`,
       );
     const c = this.clock;
-    this.findEnd(dt);
+    findEnd(c, dt);
     if (this.isQuiet && this.play.isQuiet()) {
-      this.pass();
+      endTick(c);
       return;
     }
     this.ground?.begin();
     const mayFail = this.readDrivers(at) || this.ownAbilities;
-    if (mayFail) this.keepBefore();
+    if (mayFail) this.states.keep();
     for (let i = 0; i < this.recorded.length; i++) this.recorded[i]!.recorder?.keep(this.recorded[i]!.intents);
     try {
       telling.playing = true;
@@ -510,13 +506,13 @@ export class BareStage {
       if (this.ownAbilities) this.play.wakeEager();
       if (this.play.run()) {
         if (this.hasFree && this.moved!.finish()) this.play.bringAll();
-        this.pass();
+        endTick(c);
       }
       telling.playing = false;
     } catch (error) {
       telling.drop();
       c[TIME] = c[START]!;
-      if (mayFail) this.undo();
+      if (mayFail) this.states.undo();
       for (const { recorder } of this.recorded) recorder?.takeBack();
       throw error;
     }
@@ -526,35 +522,6 @@ export class BareStage {
   /** Whether nobody is to be asked at a tick's start. */
   private get isQuiet(): boolean {
     return this.cast.driven.length === 0 && !this.ownAbilities && !this.hasFree;
-  }
-
-  /** The tick has been played. */
-  private pass(): void {
-    const c = this.clock;
-    c[TIME] = c[END]!;
-    c[TICKS]!++;
-    c[COUNT]!++;
-    c[LASTED] = c[END]! - c[START]!;
-  }
-
-  /** When a tick ends: at a whole multiple of its length, where it belongs to a whole rate and begins at one. */
-  private findEnd(dt: number): void {
-    const c = this.clock;
-    c[START] = c[TIME]!;
-    if (dt !== c[LENGTH]) {
-      c[BASE] = c[TIME]!;
-      c[COUNT] = 0;
-      c[LENGTH] = dt;
-      const rate = Math.floor(1 / dt + 0.5);
-      c[RATE] = Math.abs(rate * dt - 1) < 1e-12 ? rate : 0;
-    }
-    const rate = c[RATE]!;
-    if (rate === 0) {
-      c[END] = c[BASE]! + (c[COUNT]! + 1) * dt;
-      return;
-    }
-    const end = Math.floor((c[TIME]! + dt) * rate + 0.5) / rate;
-    c[END] = Math.abs(c[TIME]! + dt - end) < SLACK ? end : c[BASE]! + (c[COUNT]! + 1) / rate;
   }
 
   private beginMovers(): void {
@@ -581,41 +548,6 @@ export class BareStage {
       this.reading = false;
     }
     return called;
-  }
-
-  /** Keeps what a tick may change, but for the clock, which goes on last. */
-  private keepBefore(): void {
-    const { before, bodies, moved, there } = this;
-    this.metBefore = this.metNow;
-    there.length = bodies.length;
-    for (let i = 0; i < bodies.length; i++) {
-      there[i] = bodies[i]!;
-      const { s } = bodies[i]!;
-      if (before[i]?.length !== s.length) before[i] = new Float64Array(s.length);
-      before[i]!.set(s);
-    }
-    this.offBefore.set(this.off);
-    this.zonesOffBefore.set(this.zonesOff);
-    if (moved === undefined) return;
-    if (this.moversBefore.length !== moved.sizeOfAll) this.moversBefore = new Float64Array(moved.sizeOfAll);
-    moved.save(this.moversBefore, 0, this.here.movers.length);
-  }
-
-  /** The tick has not happened. */
-  private undo(): void {
-    this.cast.set(this.there);
-    this.ground?.undo();
-    this.moved?.load(this.moversBefore, 0, this.here.movers.length);
-    this.moved?.moving.renew(this.clock);
-    this.ground?.movers.agree();
-    const { off, offBefore } = this;
-    if (off.some((value, i) => value !== offBefore[i]))
-      for (const { nears } of this.bodies) for (const near of nears) near.forget();
-    off.set(offBefore);
-    this.zonesOff.set(this.zonesOffBefore);
-    for (let i = 0; i < this.bodies.length; i++) takeBack(this.bodies[i]!, this.before[i]!, 0);
-    this.play.renew();
-    this.play.meetings?.renew(this.metBefore);
   }
 
   /** A call of the game on a character. Made by an event handler, it waits until all have been told; one that is wrong is refused at once. */
@@ -676,10 +608,7 @@ export class BareStage {
 
   /** How many numbers a snapshot has. */
   get snapshotLength(): number {
-    let length = KEPT_CLOCK + this.off.length + this.zonesOff.length + (this.moved?.size ?? 0) + 2 + this.metNow.length;
-    length += this.ground?.size ?? 3;
-    for (let i = 0; i < this.bodies.length; i++) length += 1 + this.bodies[i]!.s.length;
-    return length;
+    return this.states.length;
   }
 
   /**
@@ -687,36 +616,7 @@ export class BareStage {
    * @param into an array of an earlier snapshot of this stage with the same characters, to be used again
    */
   snapshot(into?: Float64Array): Float64Array {
-    const length = this.snapshotLength;
-    if (into && into.length !== length)
-      throw new RangeError(`a snapshot of this stage has ${length} numbers, not ${into.length}`);
-    const copy = into ?? new Float64Array(length);
-    for (let i = 0; i < KEPT_CLOCK; i++) copy[i] = this.clock[i]!;
-    copy.set(this.off, KEPT_CLOCK);
-    let at = KEPT_CLOCK + this.off.length;
-    copy.set(this.zonesOff, at);
-    at += this.zonesOff.length;
-    if (this.moved !== undefined) {
-      this.moved.save(copy, at);
-      at += this.moved.size;
-    }
-    if (this.ground === undefined) copy[at++] = copy[at++] = copy[at++] = 0;
-    else {
-      this.ground.save(copy, at);
-      at += this.ground.size;
-    }
-    copy[at++] = this.bodies.length;
-    for (let i = 0; i < this.bodies.length; i++) {
-      const { s, index } = this.bodies[i]!;
-      copy[at++] = index;
-      copy.set(s, at);
-      this.ground?.rename(this.bodies[i]!, copy, at, true);
-      at += s.length;
-    }
-    const met = this.metNow;
-    copy[at++] = met.length / 4;
-    for (let i = 0; i < met.length; i++) copy[at++] = met[i]!;
-    return copy;
+    return this.states.snapshot(into);
   }
 
   /**
@@ -726,84 +626,11 @@ export class BareStage {
    */
   restore(snapshot: Float64Array): void {
     if (!(snapshot instanceof Float64Array)) throw new RangeError('a snapshot is a Float64Array that `snapshot` gave');
-    this.checked.check(snapshot, this.snapshotLength);
+    this.states.check(snapshot);
     if (this.telling.busy) {
       const copy = snapshot.slice();
-      this.telling.ask(() => this.takeBack(copy));
-    } else this.takeBack(snapshot);
-  }
-
-  /** Lets those be there whose numbers a snapshot has. */
-  private takeBackCast(snapshot: Float64Array, at: number): void {
-    const { bodies, cast } = this;
-    const count = snapshot[at]!;
-    let same = count === bodies.length;
-    for (let i = 0, from = at + 1; i < count; i++) {
-      const { body } = cast.numbered(snapshot[from]!)!;
-      if (body.entry < 0) fitMovers(body, this.moving);
-      same &&= body === bodies[i];
-      from += 1 + body.s.length;
-    }
-    if (same) return;
-    const there: Body[] = [];
-    for (let i = 0, from = at + 1; i < count; i++) {
-      there.push(cast.numbered(snapshot[from]!)!.body);
-      from += 1 + there[i]!.s.length;
-    }
-    for (const body of bodies) if (!there.includes(body)) body.intents.count = body.nextIntent = 0;
-    // What is there may have changed while they were not.
-    for (const body of there) if (body.entry < 0) for (const near of body.nears) near.forget();
-    cast.set(there);
-  }
-
-  /** Whether a mover of the level has been taken away in a snapshot. */
-  private isMoverAway(snapshot: Float64Array, groundAt: number): boolean {
-    for (let at = groundAt - MOVER_NUMBERS * this.level.movers.length; at < groundAt; at += MOVER_NUMBERS)
-      if (snapshot[at + GOING] === ABSENT) return true;
-    return false;
-  }
-
-  private takeBack(snapshot: Float64Array): void {
-    const c = this.clock;
-    // What has not been told yet is of another moment.
-    this.telling.queue.clear();
-    for (let i = 0; i < KEPT_CLOCK; i++) c[i] = snapshot[i]!;
-    c[START] = c[END] = c[TIME]!;
-    let at = KEPT_CLOCK;
-    const groundAt = at + this.off.length + this.zonesOff.length + (this.moved?.size ?? 0);
-    if (groundLength(snapshot, groundAt) > 3 || this.isMoverAway(snapshot, groundAt)) this.ground ??= this.newGround();
-    // What cells hold first: that switches shapes and zones of theirs.
-    this.ground?.goTo(snapshot, groundAt);
-    let changed = this.ground !== undefined;
-    for (let i = 0; i < this.off.length; i++) {
-      const off = snapshot[at++]!;
-      changed ||= off !== this.off[i];
-      this.off[i] = off;
-    }
-    for (let i = 0; i < this.zonesOff.length; i++) this.zonesOff[i] = snapshot[at++]!;
-    if (this.moved !== undefined) {
-      this.moved.load(snapshot, at);
-      at += this.moved.size;
-      this.ground?.loadMovers(snapshot, at);
-      this.moved.moving.renew(c);
-      this.ground?.movers.agree();
-    }
-    at += groundLength(snapshot, at);
-    this.takeBackCast(snapshot, at++);
-    const numbers = this.ground === undefined ? snapshot : snapshot.slice();
-    for (let i = 0; i < this.bodies.length; i++) {
-      at++;
-      const body = this.bodies[i]!;
-      if (changed) for (let k = 0; k < body.nears.length; k++) body.nears[k]!.forget();
-      this.ground?.rename(body, numbers, at, false);
-      takeBack(body, numbers, at);
-      at += body.s.length;
-    }
-    // (An array that is used again: going back allocates nothing.)
-    if (this.met.length > 0) this.met.length = 0;
-    for (let i = 4 * snapshot[at]!; i > 0; i--) this.met.push(snapshot[++at]!);
-    this.play.renew();
-    this.play.meetings?.renew(this.met);
+      this.telling.ask(() => this.states.goTo(copy));
+    } else this.states.goTo(snapshot);
   }
 
   /** @internal What its cells hold, where they are to be changed. */
@@ -813,66 +640,13 @@ export class BareStage {
 
   /** @internal Those who overlap at present, of those who are to meet: see `Meetings.list`. */
   protected get metNow(): readonly number[] {
-    return this.play.meetings?.list() ?? this.met;
+    return this.states.metNow;
   }
-}
-
-/** Lets a body know of all movers that there are. */
-function fitMovers(body: Body, moving: Moving | undefined): void {
-  body.moving = moving;
-  body.fit();
 }
 
 /** A tuning, compiled or not. */
 function motionOf(tuning: Tuning | Motion): Motion {
   return isGroup(tuning) && 'launch' in tuning ? tuning : compileTuning(tuning);
-}
-
-/**
- * Asks the driver, and turns its moments into moments of the stage. They are whole microseconds, so that a recording of them gives the same bits again.
- * @param clock the stage's
- * @returns whether there are calls of the game among them
- */
-function readDriver(body: Body, who: Character, clock: Float64Array): boolean {
-  const { driver, intents } = body;
-  intents.count = body.nextIntent = 0;
-  const from = intents.span[0]!;
-  const start = clock[START]!;
-  const end = clock[END]!;
-  intents.span[2] = start;
-  intents.span[1] = from + (end - start) - SLACK;
-  driver!.read(intents, who);
-  dropStale(intents, from - Math.max(body.motion.buffer, STALE));
-  let latest = start;
-  let called = false;
-  for (let i = 0; i < intents.count; i++) {
-    let moment = from === start ? intents.time[i]! : intents.time[i]! - from + start;
-    if (intents.action[i] !== HOST) {
-      // Rounded down; what is late comes with the first microsecond of the tick.
-      const whole = Math.floor(moment * 1e6 + 0.01) / 1e6;
-      moment = whole < start - SLACK ? Math.ceil(start * 1e6 - 0.01) / 1e6 : whole;
-    } else called = true;
-    latest = moment > latest ? (moment < end ? moment : end) : latest;
-    intents.time[i] = latest;
-  }
-  driver!.taken?.(intents, who);
-  return called;
-}
-
-/**
- * A press that is older than presses wait, and than any hitch of a page, and has been let go of by now, is none: it was made in a pause. One that is still held counts.
- * @param oldest the moment on the driver's clock before which a press is too old
- */
-function dropStale(intents: Intents, oldest: number): void {
-  const { action, time, value, count } = intents;
-  for (let i = 0; i < count && time[i]! < oldest; i++) {
-    if (!(value[i]! > 0) || action[i] === HOST) continue;
-    for (let k = i + 1; k < count; k++)
-      if (action[k] === action[i] && value[k] === 0) {
-        if (time[k]! < oldest) value[i] = 0;
-        break;
-      }
-  }
 }
 
 const NO_MOVERS: readonly StageMover[] = [];
