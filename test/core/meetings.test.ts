@@ -248,6 +248,40 @@ describe('Meetings', () => {
     expect(met).to.be.greaterThan(30);
   });
 
+  it('go on in a fork and from a save: who overlaps already is not told again', () => {
+    const level: Level = { ...FLOOR, zones: [{ name: 'pool', box: [5, 0, 3, 2], tags: ['wet'] }] };
+    const input = presses('right@0-0.9 left@1.5');
+    const ask = (stage: Stage): string[] => {
+      const list = heard(stage);
+      stage.meet('all', 'all');
+      stage.meet('all', { tag: 'wet' });
+      return list;
+    };
+    const stage = openStage(level);
+    stage.add({}, { driver: script(input), groups: ['all'] });
+    stage.add({}, { name: 'foe', at: [6.5, 2], groups: ['all'] });
+    const list = ask(stage);
+    run(stage, 56);
+    expect(list.splice(0).map((line) => line.slice(0, 8))).to.deep.equal([
+      'meet foe',
+      'meet her',
+      'meet her',
+      'meet foe',
+    ]);
+    const save = stage.save();
+    const others = [stage.fork({ hero: script(input) }), openStage(level).load(save, { hero: script(input) })];
+    const lists = others.map(ask);
+    const late = stage.fork({ hero: script(input) });
+    for (const one of [stage, ...others]) run(one, 100);
+    expect(list.length).to.be.above(2);
+    for (const other of lists) expect(other).to.deep.equal(list);
+    // Asked for later, whoever overlaps then is told so.
+    run(late, 1);
+    const told = ask(late);
+    run(late, 1);
+    expect(told.length).to.equal(4);
+  });
+
   it('are part of snapshots, and go on the same to the bit', () => {
     for (let seed = 0; seed < share({ quick: 8, test: 30, deep: 300 }); seed++) {
       const random = randomizer(6400 + seed);

@@ -206,13 +206,14 @@ describe('A mover that is added while the level runs', () => {
     expect([first!.endsWith(',0,0,,'), last!.endsWith(',,,0,-1.5')]).to.deep.equal([true, true]);
   });
 
-  it(`has the same future for a restored, a forked and a loaded stage, at every rate: ${shareOf({ quick: 20, test: 120, deep: 3000 }, 'games')}`, () => {
+  it(`has the same future for a restored, a forked and a loaded stage, at every rate, with all else that can change: ${shareOf({ quick: 20, test: 120, deep: 3000 }, 'games')}`, () => {
     for (let seed = 0; seed < share({ quick: 20, test: 120, deep: 3000 }); seed++) {
       const game = gameOf(randomizer(51000 + seed));
       const open = (): Stage => {
         const stage = openStage(game.level);
-        stage.add(game.tuning, { at: [6, 4], driver: script(game.input) });
-        stage.add({}, { name: 'second', at: [2, 4], groups: ['b'] });
+        const carries = { groups: ['all'], boxes: { blade: [0.2, -1, 1, 0.5] as const } };
+        stage.add(game.tuning, { at: [6, 4], driver: script(game.input), ...carries });
+        stage.add({}, { name: 'second', at: [2, 4], ...carries });
         return reacting(stage, game);
       };
       const at = `seed ${seed}`;
@@ -248,6 +249,8 @@ interface Game {
   movers: readonly Mover[];
   /** At which quarter of a second which of them comes, or goes. */
   asked: readonly (readonly [number, number])[];
+  /** And what else is asked then: what it is, at which place, and how much. */
+  more: readonly (readonly [number, number, number, number, number])[];
   cut: number;
 }
 
@@ -268,13 +271,32 @@ function gameOf(random: Random): Game {
   });
   const walls = { left: 'wall', right: 'wall', top: 'wall', bottom: 'wall' } as const;
   return {
-    level: { rows, bounds: walls, movers: random.chance(0.5) ? [{ ...movers[0]!, name: 'own' }] : [] },
+    level: {
+      rows,
+      bounds: walls,
+      zones: [{ name: 'race', box: [3, 3, 3, 3], tags: ['wet'], current: [1, 0] }],
+      movers: random.chance(0.5) ? [{ ...movers[0]!, name: 'own' }] : [],
+    },
     tuning: livelyTuning(random),
     input: busyInput(random, 4).filter(({ action }) => action !== 'dash'),
     movers,
     asked: Array.from({ length: random.whole(3, 14) }, () => [random.whole(0, 15), random.whole(0, 4)] as const),
+    more: Array.from({ length: random.whole(0, 16) }, () => [random.whole(0, 15), random.whole(0, 5), random.between(0, 13), random.between(0, 7.5), random.between(0, 1)] as const), // prettier-ignore
     cut: random.whole(2, 12),
   };
+}
+
+/** Something else of all that can change while a stage runs. */
+function change(stage: Stage, what: number, x: number, y: number, much: number): void {
+  const hero = stage.characters[0]!;
+  if (what === 0) stage.setMark(x, y, much < 0.4 ? '#' : much < 0.6 ? '=' : '.');
+  else if (what === 1 && stage.hasShape('crate')) stage.removeShape('crate');
+  else if (what === 1)
+    stage.addShape({ form: 'solid', points: [[x, y], [x + 1, y], [x + 1, y + 1]] }, 'crate'); // prettier-ignore
+  else if (what === 2) hero.setTempo(much < 0.3 ? 1 : much < 0.6 ? 0.4 : 1.7);
+  else if (what === 3) hero.freeze(much / 4);
+  else if (what === 4) stage.setZone('race', much < 0.5);
+  else hero.setBox('blade', much < 0.5);
 }
 
 function turn(stage: Stage, { movers }: Game, which: number): void {
@@ -286,6 +308,8 @@ function turn(stage: Stage, { movers }: Game, which: number): void {
 /** A bump brings something; some of what is landed on goes. */
 function reacting(stage: Stage, game: Game): Stage {
   const hero = stage.characters[0]!;
+  stage.meet(hero, { tag: 'wet' }, { boxes: ['blade'] });
+  stage.meet('all', 'all', { boxes: ['blade', ''] });
   const isThere = (name: string): boolean => stage.movers.some((mover) => mover.name === name);
   hero.on('bump', ({ side }) => {
     const mover = game.movers[side === 'head' ? 1 : 2]!;
@@ -303,6 +327,7 @@ function play(stage: Stage, game: Game, from: number, until: number, rate = 60):
   const end = stage.listen((event) => told.push(JSON.stringify(event)));
   for (let quarter = from; quarter < until; quarter++) {
     for (const [when, which] of game.asked) if (when === quarter) turn(stage, game, which);
+    for (const [when, ...what] of game.more) if (when === quarter) change(stage, ...what);
     for (let i = 0; i < rate / 4; i++) stage.tick(1 / rate);
   }
   end();

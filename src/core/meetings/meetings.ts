@@ -74,6 +74,8 @@ export class Meetings {
   /** From now on those meet. @returns a function that ends it */
   add(rule: Rule): () => void {
     this.rules.push(rule);
+    // Who overlapped already at this very moment, in the state that it came from, has met.
+    if (this.clock[TIME] === this.cameAt) this.beginKnown(this.came);
     this.lookAtAll();
     return () => {
       const at = this.rules.indexOf(rule);
@@ -180,15 +182,33 @@ export class Meetings {
     for (const meeting of this.entries) if (meeting !== undefined) this.end(meeting);
     for (const member of this.members.values()) this.unplace(member);
     this.members.clear();
+    this.cameAt = this.clock[TIME]!;
+    this.came.length = 0;
+    for (let i = 0; i < list.length; i++) this.came.push(list[i]!);
+    this.beginKnown(this.came);
+    this.lookAtAll();
+  }
+  /** Those who overlapped when the state became another one, whoever asked for them, and when that was. */
+  private readonly came: number[] = [];
+  private cameAt = NaN;
+
+  /** Those overlap, as far as somebody asks for them. */
+  private beginKnown(list: readonly number[]): void {
     for (let i = 0; i < list.length; i += 4) {
       const a = this.cast.numbered(list[i]!)?.body;
       const zone = list[i + 2]! < 0 ? -1 - list[i + 2]! : -1;
       const b = zone >= 0 ? a : this.cast.numbered(list[i + 2]!)?.body;
       if (a === undefined || b === undefined) continue;
       const meeting = { a, b, boxA: list[i + 1]!, boxB: list[i + 3]!, zone };
-      if (this.isWanted(meeting)) this.begin(a, meeting.boxA, b, meeting.boxB, zone).inside = true;
+      if (!this.isWanted(meeting) || this.knows(meeting)) continue;
+      const begun = this.begin(a, meeting.boxA, b, meeting.boxB, zone);
+      begun.inside = true;
+      this.plan(begun);
     }
-    this.lookAtAll();
+  }
+
+  private knows({ a, b, boxA, boxB, zone }: Pair & { readonly zone: number }): boolean {
+    return this.members.get(a.index)?.pairs.some((one) => one.a === a && one.b === b && one.boxA === boxA && one.boxB === boxB && one.zone === zone) === true; // prettier-ignore
   }
 
   private lookAtAll(): void {

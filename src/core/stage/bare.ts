@@ -642,6 +642,10 @@ export class BareStage {
   protected get metNow(): readonly number[] {
     return this.states.metNow;
   }
+  /** @internal The same as far as the state says so that the stage came from at this very moment. */
+  protected get metAlready(): readonly number[] {
+    return this.states.metAlready;
+  }
 }
 
 /** A tuning, compiled or not. */

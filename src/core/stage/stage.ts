@@ -73,7 +73,7 @@ export class Stage extends BareStage {
 
   /**
    * Lets characters meet: from now on both are told `meet` when they come to overlap, and `part` when they no longer do, at the very moment, with the side on which
-   * the other is and how fast they came together. They still do not block each other. A snapshot has who overlaps; like listeners, what is asked here belongs to this stage
+   * the other is and how fast they came together. They still do not block each other. A snapshot has who overlaps: on a stage that goes on from it, whom is asked for at that moment has met already. Like listeners, what is asked here belongs to this stage
    * alone.
    * @param a a character, or the name of a group that characters belong to
    * @param b the same; or `{ zone: name }` or `{ tag }`: zones of that name, or with that tag. Then who carries the box is told alone, with `zone` and `tags`
@@ -101,9 +101,12 @@ export class Stage extends BareStage {
       const box = i === 0 ? own : its;
       if (box !== '') boxNumber(body, box);
     });
-    const meetings = (this.meetings ??= new Meetings(this.cast, this.clock, this.here, this.zonesOff));
-    this.play.meetings = meetings;
-    return meetings.add({ a, b, boxes: [own, its] });
+    if (this.meetings === undefined) {
+      this.meetings = new Meetings(this.cast, this.clock, this.here, this.zonesOff);
+      this.meetings.renew(this.metAlready);
+      this.play.meetings = this.meetings;
+    }
+    return this.meetings.add({ a, b, boxes: [own, its] });
   }
 
   /**

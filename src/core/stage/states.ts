@@ -36,6 +36,7 @@ export class States {
   private readonly checked: SnapshotCheck;
   /** Those who overlapped where this came from, while nobody here wants to know. */
   private readonly met: number[] = [];
+  private metAt = NaN;
   /** Who was there before a tick that may fail, and how everything was: of each body, of the movers, what was switched off, who met. */
   private readonly before: Float64Array[] = [];
   private readonly there: Body[] = [];
@@ -63,6 +64,11 @@ export class States {
   /** Those who overlap at present, of those who are to meet: see `Meetings.list`. */
   get metNow(): readonly number[] {
     return this.stage.play.meetings?.list() ?? this.met;
+  }
+
+  /** Those who overlap at this very moment, as far as the state that it came from says so. */
+  get metAlready(): readonly number[] {
+    return this.metAt === this.stage.clock[TIME] ? this.met : [];
   }
 
   /** @throws RangeError where numbers cannot be a state of this stage */
@@ -223,6 +229,7 @@ export class States {
     // (An array that is used again: going back allocates nothing.)
     if (this.met.length > 0) this.met.length = 0;
     for (let i = 4 * snapshot[at]!; i > 0; i--) this.met.push(snapshot[++at]!);
+    this.metAt = c[TIME]!;
     play.renew();
     play.meetings?.renew(this.met);
   }
