@@ -122,13 +122,18 @@ function opener(first: string, bases: Set<string>): (name: string, from: string)
   };
 }
 
+/** What outlives a module that is replaced: who follows it, and what it says now. */
+function keeping(name: string): string {
+  return `const kept = import.meta.hot ? (import.meta.hot.data.kept ??= { followers: new Set(), now: ${name} }) : { followers: new Set(), now: ${name} };
+kept.now = ${name};
+`;
+}
+
 /** A tuning as a module: the characters that follow it live on when it is replaced. */
 function tuningModule(file: string, tuning: Tuning): string {
   return `const tuning = ${JSON.stringify(tuning)};
 export default tuning;
-const kept = import.meta.hot ? (import.meta.hot.data.kept ??= { followers: new Set(), now: tuning }) : { followers: new Set(), now: tuning };
-kept.now = tuning;
-export function follow(character) {
+${keeping('tuning')}export function follow(character) {
   kept.followers.add(character);
   if (kept.now !== tuning) character.retune(kept.now);
   return () => kept.followers.delete(character);
@@ -152,9 +157,7 @@ if (import.meta.hot) {
 function levelModule(level: Level | DrawnLevel): string {
   return `const level = ${JSON.stringify(level)};
 export default level;
-const kept = import.meta.hot ? (import.meta.hot.data.kept ??= { followers: new Set(), now: level }) : { followers: new Set(), now: level };
-kept.now = level;
-export function follow(change) {
+${keeping('level')}export function follow(change) {
   kept.followers.add(change);
   if (kept.now !== level) change(kept.now);
   return () => kept.followers.delete(change);

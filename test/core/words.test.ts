@@ -223,6 +223,7 @@ movers:
       [{ ...base, movers: [{ name: 'a', shapes: [{ solid: [0, 0, 1, 1] }], route: 'M0 0H1' }] }, 'the mover a has a route and needs a lap'], // prettier-ignore
       [{ ...base, movers: [{ name: 'a', shapes: [{ solid: [0, 0, 1, 1] }], route: 'M0 0', lap: 1 }] }, 'the route has no length'], // prettier-ignore
       [{ ...base, movers: [{ name: 'a', shapes: [{ solid: [0, 0, 1, 1] }], lap: 1 }] }, 'lap needs a route'],
+      [{ ...base, zones: [null] }, 'zones.0 is empty; it must be a group of keys'],
       [{ ...base, zones: [{ box: [0, 0, 1, 1], points: [] }] }, 'zones.0 must have one of box, points and pieces'],
       [{ shapes: [{ line: [0, 0, 1, 1] }] }, 'shapes.0.line is a box; a line has points'],
       [{ shapes: 3 }, 'shapes is 3; it must be a list of shapes'],

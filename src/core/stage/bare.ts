@@ -492,11 +492,11 @@ export class BareStage {
       );
     const c = this.clock;
     findEnd(c, dt);
+    this.ground?.begin();
     if (this.isQuiet && this.play.isQuiet()) {
       endTick(c);
       return;
     }
-    this.ground?.begin();
     const mayFail = this.readDrivers(at) || this.ownAbilities;
     if (mayFail) this.states.keep();
     for (let i = 0; i < this.recorded.length; i++) this.recorded[i]!.recorder?.keep(this.recorded[i]!.intents);

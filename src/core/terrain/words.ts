@@ -150,7 +150,9 @@ function boxPoints(box: Box, form: Outline['form'], up: boolean, where: string):
   return [[x, y], [x + width, y], [x + width, y + height], [x, y + height]]; // prettier-ignore
 }
 
-function zoneOf({ points, ...zone }: ZoneWords, where: string): Zone {
+function zoneOf(words: ZoneWords, where: string): Zone {
+  checkGroup(words, where, 'a group of keys');
+  const { points, ...zone } = words;
   if (points === undefined) return zone;
   if (zone.box !== undefined || zone.pieces !== undefined)
     throw new LevelError(where, `${where} must have one of box, points and pieces`);

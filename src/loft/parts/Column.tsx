@@ -30,7 +30,7 @@ export function Column({ loft }: { loft: Loft }): ReactNode {
         </nav>
       </div>
       {document.missing.length > 0 ? (
-        <p className="said" role="note">
+        <p className="note" role="note">
           Played without {document.missing.join(', ')}: abilities of a game are not known here. Their numbers stay in
           the file.
         </p>
