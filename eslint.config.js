@@ -2,8 +2,8 @@ import js from '@eslint/js';
 import tseslint from 'typescript-eslint';
 
 /**
- * Imports point one way: core ← lab ← files, figures ← cli, loft, vite; browser sits on core; disk (reading and replacing files) knows none of them. The Loft is built on the package as it is published. Each folder below is refused
- * the folders that it must not know.
+ * Imports point one way: core ← lab ← files, figures ← cli, loft, vite; browser sits on core; disk (reading and replacing files) knows none of them. The tools (figures, cli, loft)
+ * are built on the library as it is published, and name it. Each folder below is refused the folders that it must not know.
  */
 const layers = {
   core: ['lab', 'files', 'figures', 'cli', 'browser', 'loft', 'vite', 'disk'],
@@ -27,10 +27,17 @@ const inexact =
       message: 'Not the same bits in every engine: see src/core/elementary.ts.',
     }));
 
-const outside = (names) => `^(\\.\\./)+(${names.join('|')})/|^apperin/(${names.join('|')})`;
+const outside = (names) => `^(\\.\\./)+(${names.join('|')})/|^apperin(-tools)?/(${names.join('|')})`;
+
+/** What is a package of its own is known by its name alone. */
+const TOOLS = ['figures', 'cli', 'loft'];
+const byName = (layer) =>
+  TOOLS.includes(layer)
+    ? { regex: '^(\\.\\./)+(core|lab|files|browser|vite)/', message: 'The tools know the library by its name.' }
+    : { regex: '^apperin(-tools)?(/|$)', message: 'The library knows itself by its files, and nothing of the tools.' };
 
 export default tseslint.config(
-  { ignores: ['dist/', 'out/', 'node_modules/', 'examples/*/dist/'] },
+  { ignores: ['dist/', 'packages/*/dist/', 'out/', 'node_modules/', 'examples/*/dist/'] },
   js.configs.recommended,
   ...tseslint.configs.recommended,
   {
@@ -50,6 +57,7 @@ export default tseslint.config(
         {
           patterns: [
             { regex: outside(refused), message: `src/${layer} must not know this layer.` },
+            byName(layer),
             ...(layer === 'files' || layer === 'cli' || layer === 'vite' || layer === 'disk'
               ? []
               : [{ group: ['node:*'], message: `src/${layer} runs in browsers too.` }]),

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'vite';
 
-const core = fileURLToPath(new URL('../dist/core/', import.meta.url));
+const core = fileURLToPath(new URL('../packages/apperin/dist/core/', import.meta.url));
 
 for (const file of readdirSync(core, { recursive: true, encoding: 'utf8' })) {
   if (/\.js(\.map)?$/.test(file)) rmSync(join(core, file));

@@ -1,4 +1,4 @@
-// Builds the page of the Loft into dist/loft: from the sources, on the package as it has just been built.
+// Builds the page of the Loft: from its sources, on the packages as they have just been built.
 import { fileURLToPath } from 'node:url';
 import { build } from 'vite';
 

@@ -1,7 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import { apperin } from 'apperin/vite';
 import { defineConfig } from 'vite';
-import { alias } from '../built.js';
 
 export default defineConfig({
   root: fileURLToPath(new URL('.', import.meta.url)),
@@ -9,5 +8,4 @@ export default defineConfig({
   // LOFT=http://127.0.0.1:…/…/ connects to a running Loft.
   plugins: [apperin(process.env.LOFT ? { loft: process.env.LOFT } : {})],
   build: { modulePreload: false, target: 'es2022', chunkSizeWarningLimit: 1000 },
-  resolve: { alias },
 });

@@ -1,9 +1,9 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { actionNumber, type Ability, type Motion, type Tuning } from '../core/index.js';
-import { FileError, type Problem, type TuningFile } from '../files/index.js';
-import { missingAbilities, nearest } from '../lab/index.js';
+import { actionNumber, type Ability, type Motion, type Tuning } from 'apperin';
+import { FileError, type Problem, type TuningFile } from 'apperin/files';
+import { missingAbilities, nearest } from 'apperin/lab';
 import { call } from './call.js';
 import { CallError } from './exit.js';
 import type { Shared } from './options.js';

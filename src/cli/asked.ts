@@ -1,4 +1,4 @@
-import { TuningError } from '../core/index.js';
+import { TuningError } from 'apperin';
 import { CallError } from './exit.js';
 
 /**

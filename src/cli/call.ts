@@ -1,5 +1,5 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
-import type { Ability } from '../core/index.js';
+import type { Ability } from 'apperin';
 
 /** What lives for one call of the command line. */
 export interface Call {

@@ -1,5 +1,5 @@
-import { FileError, formatProblem, visible, type Problem } from '../files/index.js';
-import { warnings } from '../lab/index.js';
+import { FileError, formatProblem, visible, type Problem } from 'apperin/files';
+import { warnings } from 'apperin/lab';
 import { remarkMissing } from './abilities.js';
 import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';
@@ -16,7 +16,7 @@ import {
 } from './load.js';
 import type { Shared } from './options.js';
 import { print, printJson } from './print.js';
-import { TuningError, compileTuning, type Motion, type Tuning } from '../core/index.js';
+import { TuningError, compileTuning, type Motion, type Tuning } from 'apperin';
 
 interface Finding {
   file: string;

@@ -1,8 +1,8 @@
 import { basename } from 'node:path';
-import type { Motion } from '../core/index.js';
+import type { Motion } from 'apperin';
 import { arcsFigure, trailsFigure } from '../figures/index.js';
 import { abilitiesHere } from './abilities.js';
-import { MOST_COMPARED, arcs, compare, compareRates, compareRuns, type Comparison } from '../lab/index.js';
+import { MOST_COMPARED, arcs, compare, compareRates, compareRuns, type Comparison } from 'apperin/lab';
 import { figureFile, writeFigure } from './draw.js';
 import { asked } from './asked.js';
 import { call } from './call.js';

@@ -1,4 +1,4 @@
-import { ConvertError, drawingOf, edgesOf, rowsOf } from '../files/index.js';
+import { ConvertError, drawingOf, edgesOf, rowsOf } from 'apperin/files';
 import { levelFigure } from '../figures/index.js';
 import { call } from './call.js';
 import { CallError } from './exit.js';

@@ -1,8 +1,8 @@
 import { extname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { writeEvents, writeTrace } from '../files/index.js';
+import { writeEvents, writeTrace } from 'apperin/files';
 import { reportPage, traceFigure, trailsFigure, varyFigure } from '../figures/index.js';
-import { compareRuns, design, family, play, sheet, vary } from '../lab/index.js';
+import { compareRuns, design, family, play, sheet, vary } from 'apperin/lab';
 import { figure, toPng } from './draw.js';
 import { CallError } from './exit.js';
 import { loadInput, loadLevel, loadTuning } from './load.js';
@@ -12,7 +12,7 @@ import { compiled, sheetTable } from './sheet.js';
 import { writeOutput, type Made } from './write.js';
 
 /** The demo scenario that ships with the package: the tide mill at Saltreave. */
-export const DEMO = fileURLToPath(new URL('../../data/tide-mill/', import.meta.url));
+export const DEMO = fileURLToPath(new URL('../data/tide-mill/', import.meta.url));
 
 /** What is played: which input, by which tuning, in which level, and what it is about. */
 export const SCENES = [

@@ -1,6 +1,6 @@
-import { valueOfKey, type Tuning } from '../core/index.js';
-import { editTuning, type Edit } from '../files/index.js';
-import { design, type Design, type FreeKey } from '../lab/index.js';
+import { valueOfKey, type Tuning } from 'apperin';
+import { editTuning, type Edit } from 'apperin/files';
+import { design, type Design, type FreeKey } from 'apperin/lab';
 import { asked } from './asked.js';
 import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';

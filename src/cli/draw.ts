@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import type { Motion } from '../core/index.js';
+import type { Motion } from 'apperin';
 import { arcsFigure, levelFigure, pngOf, speedFigure, timeFigure, traceFigure } from '../figures/index.js';
-import { arcs, speedCurves, timeCurves } from '../lab/index.js';
+import { arcs, speedCurves, timeCurves } from 'apperin/lab';
 import { CallError } from './exit.js';
 import { loadLevel, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
@@ -104,7 +104,7 @@ export async function toPng(svg: string, width?: number): Promise<Uint8Array> {
   const require = createRequire(import.meta.url);
   const wasm = readFileSync(require.resolve('@resvg/resvg-wasm/index_bg.wasm'));
   const fonts = ['DejaVuSans.ttf', 'DejaVuSans-Bold.ttf'].map((name) =>
-    readFileSync(require.resolve(`dejavu-fonts-ttf/ttf/${name}`)),
+    readFileSync(new URL(`../fonts/${name}`, import.meta.url)),
   );
   return pngOf(svg, { wasm, fonts }, width);
 }

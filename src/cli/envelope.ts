@@ -1,7 +1,7 @@
 import { stringify } from 'yaml';
 import { envelopeFigure } from '../figures/index.js';
-import { writeInput } from '../files/index.js';
-import { arcs, envelopeBy } from '../lab/index.js';
+import { writeInput } from 'apperin/files';
+import { arcs, envelopeBy } from 'apperin/lab';
 import { remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { inThreads, mostThreads } from './threads.js';

@@ -1,6 +1,6 @@
-import { compileTuning, type Tuning } from '../core/index.js';
-import { editTuning, writeFrames, type Edit } from '../files/index.js';
-import { fromFrames, toFrames, type FrameOrder, type Manoeuvre } from '../lab/index.js';
+import { compileTuning, type Tuning } from 'apperin';
+import { editTuning, writeFrames, type Edit } from 'apperin/files';
+import { fromFrames, toFrames, type FrameOrder, type Manoeuvre } from 'apperin/lab';
 import { asked } from './asked.js';
 import { call } from './call.js';
 import { CallError } from './exit.js';

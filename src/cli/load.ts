@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
-import { GROUP_WORDS, KEYS, TuningError, type Tuning } from '../core/index.js';
+import { GROUP_WORDS, KEYS, TuningError, type Tuning } from 'apperin';
 import {
   FRAMES_LIMITS,
   INPUT_LIMITS,
@@ -22,8 +22,8 @@ import {
   type LevelFile,
   type PromisesFile,
   type TuningFile,
-} from '../files/index.js';
-import { unknownKey } from '../lab/index.js';
+} from 'apperin/files';
+import { unknownKey } from 'apperin/lab';
 import { parse } from 'yaml';
 import { TooLongError, readRegular, reason } from '../disk/read.js';
 import { abilitiesHere, actionsHere, checkOwn, wrongOwn } from './abilities.js';

@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url';
 import { spawn } from 'node:child_process';
 import send from 'send';
 import { WebSocketServer, type WebSocket } from 'ws';
-import { decodeText } from '../files/index.js';
+import { decodeText } from 'apperin/files';
 import { CallError } from './exit.js';
 import type { Shared } from './options.js';
 import { print, printJson, remark } from './print.js';
@@ -46,7 +46,7 @@ function demoCopy(): string[] {
   const folder = mkdtempSync(join(tmpdir(), 'apperin-loft-'));
   return ['saltreave.level.svg', 'brindle.tuning.yaml', 'nimble.tuning.yaml'].map((name) => {
     const copy = join(folder, name);
-    copyFileSync(fileURLToPath(new URL(`../../data/tide-mill/${name}`, import.meta.url)), copy);
+    copyFileSync(fileURLToPath(new URL(`../data/tide-mill/${name}`, import.meta.url)), copy);
     return copy;
   });
 }

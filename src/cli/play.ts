@@ -1,5 +1,5 @@
-import type { CompiledLevel, InputRow, Motion } from '../core/index.js';
-import { beginPlay, type PlayedTrace, type Playing } from '../lab/index.js';
+import type { CompiledLevel, InputRow, Motion } from 'apperin';
+import { beginPlay, type PlayedTrace, type Playing } from 'apperin/lab';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { loadInput, loadLevel, only, sortFiles } from './load.js';

@@ -1,4 +1,4 @@
-import { visible } from '../files/problem.js';
+import { visible } from 'apperin/files';
 import { call } from './call.js';
 
 /** A table for people: columns padded to their widest cell, numbers to the right, at most 100 columns wide. */

@@ -1,6 +1,6 @@
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
-import { visible } from '../files/problem.js';
-import { nearest } from '../lab/nearest.js';
+import { visible } from 'apperin/files';
+import { nearest } from 'apperin/lab';
 import { call, during, type Call } from './call.js';
 import { CallError, EXIT, fail } from './exit.js';
 import type { Long, Shared } from './options.js';

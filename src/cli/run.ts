@@ -1,6 +1,6 @@
-import type { StageEvent } from '../core/index.js';
-import { writeEvents, writePieces, writeTrace } from '../files/index.js';
-import { flights, remark as remarkOn } from '../lab/index.js';
+import type { StageEvent } from 'apperin';
+import { writeEvents, writePieces, writeTrace } from 'apperin/files';
+import { flights, remark as remarkOn } from 'apperin/lab';
 import { CallError } from './exit.js';
 import type { Shared } from './options.js';
 import { playFiles } from './play.js';

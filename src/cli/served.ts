@@ -3,7 +3,7 @@ import { realpathSync, statSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
 import { readRegular, reason } from '../disk/read.js';
 import { ChangedError, replaceFile } from '../disk/replace.js';
-import { FileError, TUNING_LIMITS, baseOf, decodeText } from '../files/index.js';
+import { FileError, TUNING_LIMITS, baseOf, decodeText } from 'apperin/files';
 import { CallError } from './exit.js';
 import { kindOf, type Kind } from './kinds.js';
 

@@ -1,5 +1,5 @@
-import { TuningError, compileTuning, type Motion, type Tuning } from '../core/index.js';
-import { MEASURE_GROUPS, sheet, type Measure } from '../lab/index.js';
+import { TuningError, compileTuning, type Motion, type Tuning } from 'apperin';
+import { MEASURE_GROUPS, sheet, type Measure } from 'apperin/lab';
 import { remarkMissing } from './abilities.js';
 import { CallError } from './exit.js';
 import { applySets, loadTuning, only, sortFiles } from './load.js';

@@ -1,6 +1,6 @@
 import { varyFigure } from '../figures/index.js';
-import { choicesOf, family, tuningAt, vary, varied, varyPoint, type Varied, type VariedKey, type VariedPoint } from '../lab/index.js'; // prettier-ignore
-import { compileTuning, type Tuning } from '../core/index.js';
+import { choicesOf, family, tuningAt, vary, varied, varyPoint, type Varied, type VariedKey, type VariedPoint } from 'apperin/lab'; // prettier-ignore
+import { compileTuning, type Tuning } from 'apperin';
 import { figureFile, writeFigure } from './draw.js';
 import { asked } from './asked.js';
 import { inThreads, mostThreads } from './threads.js';

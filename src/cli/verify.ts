@@ -1,6 +1,6 @@
 import { dirname, join } from 'node:path';
-import type { WrittenPromise } from '../files/index.js';
-import { verify, type Promised, type Verified } from '../lab/index.js';
+import type { WrittenPromise } from 'apperin/files';
+import { verify, type Promised, type Verified } from 'apperin/lab';
 import { asked } from './asked.js';
 import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';

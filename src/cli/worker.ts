@@ -6,8 +6,8 @@ import {
   type Search,
   type VariedKey,
   type VariedPoint,
-} from '../lab/index.js';
-import type { Tuning } from '../core/index.js';
+} from 'apperin/lab';
+import type { Tuning } from 'apperin';
 
 /** What other threads do of long work: nothing here depends on which of them does it. */
 

@@ -1,5 +1,5 @@
 import * as Plot from '@observablehq/plot';
-import type { ArcCurve, ArcPoint, Arcs, WallCurves } from '../lab/index.js';
+import type { ArcCurve, ArcPoint, Arcs, WallCurves } from 'apperin/lab';
 import { type Stretches, between, curve } from './curve.js';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, nameList, look, short } from './frame.js';
 

@@ -1,4 +1,4 @@
-import { placeIn, type TracePiece } from '../core/index.js';
+import { placeIn, type TracePiece } from 'apperin';
 import { drawn } from './view.js';
 import type * as Plot from '@observablehq/plot';
 

@@ -1,5 +1,5 @@
 import * as Plot from '@observablehq/plot';
-import type { ArcCurve, Arcs, Envelope } from '../lab/index.js';
+import type { ArcCurve, Arcs, Envelope } from 'apperin/lab';
 import { FAINT, HEIGHT, INK, WIDTH, compose, document, look, short } from './frame.js';
 import { HALO } from './view.js';
 

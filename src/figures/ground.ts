@@ -1,5 +1,5 @@
 import * as Plot from '@observablehq/plot';
-import type { CompiledLevel } from '../core/index.js';
+import type { CompiledLevel } from 'apperin';
 import { INK, look } from './frame.js';
 import { HALO, drawn, type View } from './view.js';
 

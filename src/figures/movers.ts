@@ -1,5 +1,5 @@
 import * as Plot from '@observablehq/plot';
-import { openStage, type CompiledLevel } from '../core/index.js';
+import { openStage, type CompiledLevel } from 'apperin';
 import { HALO, drawn, type View } from './view.js';
 
 const BRASS = '#c8a24a';

@@ -11,7 +11,7 @@ let ready: Promise<void> | undefined;
 /**
  * A figure as PNG: the same pixels in Node and in a browser.
  * @param svg as made by this package
- * @param parts read from the packages `@resvg/resvg-wasm` and `dejavu-fonts-ttf`, or fetched in a browser
+ * @param parts read from the package `@resvg/resvg-wasm` and this package's `fonts/`, or fetched in a browser
  * @param width pixels, 16 to 8192
  */
 export async function pngOf(svg: string, parts: PngParts, width = 1280): Promise<Uint8Array> {

@@ -1,4 +1,4 @@
-import { KEYS, MEANINGS, valueOfKey, type Motion } from '../core/index.js';
+import { KEYS, MEANINGS, valueOfKey, type Motion } from 'apperin';
 import {
   MEASURE_GROUPS,
   arcs,
@@ -9,7 +9,7 @@ import {
   timeCurves,
   warnings,
   type Measure,
-} from '../lab/index.js';
+} from 'apperin/lab';
 import { arcsFigure } from './arcs.js';
 import { envelopeFigure } from './envelope.js';
 import { speedFigure } from './speed.js';

@@ -1,5 +1,5 @@
 import * as Plot from '@observablehq/plot';
-import type { SpeedCurve, SpeedCurves } from '../lab/index.js';
+import type { SpeedCurve, SpeedCurves } from 'apperin/lab';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, nameList, look, short, type Placed } from './frame.js';
 
 const PANELS = [

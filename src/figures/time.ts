@@ -1,5 +1,5 @@
 import * as Plot from '@observablehq/plot';
-import type { TimeCurves } from '../lab/index.js';
+import type { TimeCurves } from 'apperin/lab';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, nameList, look, short, type Placed } from './frame.js';
 
 type Row = TimeCurves['rows'][number];

@@ -1,6 +1,6 @@
 import * as Plot from '@observablehq/plot';
-import { placeIn, type InputRow, type StageEvent, type Trace, type TracePiece, type TraceRow } from '../core/index.js';
-import { remark } from '../lab/index.js';
+import { placeIn, type InputRow, type StageEvent, type Trace, type TracePiece, type TraceRow } from 'apperin';
+import { remark } from 'apperin/lab';
 import { curve, stretchesOf } from './curve.js';
 import { FAINT, INK, compose, cut, look, short } from './frame.js';
 import { ground } from './ground.js';

@@ -1,5 +1,5 @@
 import * as Plot from '@observablehq/plot';
-import type { InputRow, Trace, TraceRow } from '../core/index.js';
+import type { InputRow, Trace, TraceRow } from 'apperin';
 import { compose, cutName, nameList, look, short } from './frame.js';
 import { ground } from './ground.js';
 import { HALO, TOP, compiledOf, plot, viewOf, wayThrough, type AnyLevel } from './view.js';

@@ -1,5 +1,5 @@
 import * as Plot from '@observablehq/plot';
-import type { Arcs, Varied } from '../lab/index.js';
+import type { Arcs, Varied } from 'apperin/lab';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cut, document, look, short, type Placed } from './frame.js';
 
 const TOP = 76;

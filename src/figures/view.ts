@@ -1,12 +1,5 @@
 import * as Plot from '@observablehq/plot';
-import {
-  compileLevel,
-  compileOutlines,
-  type CompiledLevel,
-  type DrawnLevel,
-  type Level,
-  type TraceRow,
-} from '../core/index.js';
+import { compileLevel, compileOutlines, type CompiledLevel, type DrawnLevel, type Level, type TraceRow } from 'apperin';
 import { HEIGHT, WIDTH, document } from './frame.js';
 
 export const MARGIN = { left: 76, right: 24, top: 16, bottom: 44 };

@@ -10,19 +10,12 @@ export default defineConfig({
   plugins: [react()],
   worker: { format: 'es' },
   build: {
-    outDir: here('../../dist/loft'),
+    outDir: here('../../packages/apperin-tools/dist/loft'),
     emptyOutDir: true,
     target: 'es2022',
     modulePreload: false,
     chunkSizeWarningLimit: 2000,
     // What others have written is in it, with their licences.
     license: { fileName: 'licences.md' },
-  },
-  // The package itself, as it has been built.
-  resolve: {
-    alias: [
-      { find: /^apperin\/(browser|files|lab|figures)$/, replacement: here('../../dist/$1/index.js') },
-      { find: /^apperin$/, replacement: here('../../dist/core/index.js') },
-    ],
   },
 });

@@ -152,7 +152,7 @@ describe('The snippets of the pages', () => {
         writeFileSync(file, moduleOf(piece));
         return file;
       });
-      const program = ts.createProgram([join(folder, 'ambient.d.ts'), join(root, 'types/imports.d.ts'), ...files], {
+      const program = ts.createProgram([join(folder, 'ambient.d.ts'), join(root, 'packages/apperin/types/imports.d.ts'), ...files], {
         strict: true,
         noEmit: true,
         skipLibCheck: true,

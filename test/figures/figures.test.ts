@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { compileTuning, type Level, type Tuning } from 'apperin';
-import { arcsFigure, levelFigure, pngOf, speedFigure, timeFigure, traceFigure } from 'apperin/figures';
+import { arcsFigure, levelFigure, pngOf, speedFigure, timeFigure, traceFigure } from 'apperin-tools/figures';
 import { arcs, play, sheet, speedCurves, timeCurves, wallJump, wallReturn } from 'apperin/lab';
 import { expect } from 'chai';
 import { parseHTML } from 'linkedom';

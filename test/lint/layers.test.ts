@@ -27,6 +27,10 @@ describe('The one-way import rule', () => {
     ['src/files/tuning.ts', '../figures/index.js'],
     ['src/figures/arcs.ts', '../files/index.js'],
     ['src/figures/arcs.ts', 'node:fs'],
+    ['src/figures/arcs.ts', '../lab/index.js'],
+    ['src/cli/sheet.ts', '../lab/index.js'],
+    ['src/lab/sheet.ts', 'apperin'],
+    ['src/vite/index.ts', 'apperin-tools/figures'],
     ['src/browser/keyboard.ts', '../lab/index.js'],
   ] as const) {
     it(`refuses ${from} in ${file}`, async () => {
@@ -38,6 +42,7 @@ describe('The one-way import rule', () => {
     ['src/lab/sheet.ts', '../core/index.js'],
     ['src/files/input.ts', 'csv-parse/browser/esm/sync'],
     ['src/cli/sheet.ts', '../figures/index.js'],
+    ['src/cli/sheet.ts', 'apperin/lab'],
   ] as const) {
     it(`allows ${from} in ${file}`, async () => {
       expect(await broken(file, `export * from '${from}';`)).to.deep.equal([]);

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { arcsFigure, pngOf, timeFigure } from 'apperin/figures';
+import { arcsFigure, pngOf, timeFigure } from 'apperin-tools/figures';
 import { arcs, timeCurves } from 'apperin/lab';
 import { expect } from 'chai';
 import { openBrowser } from '../support/browser.js';

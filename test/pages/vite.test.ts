@@ -7,7 +7,6 @@ import { fileURLToPath } from 'node:url';
 import type { Browser, Page } from 'playwright-core';
 import { createServer, type ViteDevServer } from 'vite';
 import { WebSocket } from 'ws';
-import { alias } from '../../examples/built.js';
 import { openBrowser } from '../support/browser.js';
 import { serveLoft } from '../support/cli.js';
 import { fully } from '../support/share.js';
@@ -35,7 +34,6 @@ describe('A game with apperin/vite', function () {
       root: folder,
       logLevel: 'silent',
       plugins: [apperin({ loft: loft.address })],
-      resolve: { alias },
       server: { port: 0, host: '127.0.0.1', watch: { usePolling: true, interval: 50 } },
     });
     await server.listen();
@@ -139,7 +137,6 @@ describe('Levels imported with apperin/vite', function () {
       root: folder,
       logLevel: 'silent',
       plugins: [apperin()],
-      resolve: { alias },
       server: { port: 0, host: '127.0.0.1', watch: { usePolling: true, interval: 50 } },
     });
     await server.listen();

@@ -5,16 +5,9 @@ const here = (path: string): string => fileURLToPath(new URL(path, import.meta.u
 
 /** A file of this folder and what it imports of the package, as one script that runs anywhere. */
 export async function bundle(file: string): Promise<string> {
-  const entries = ['files', 'lab', 'figures', 'browser'] as const;
   const built = (await build({
     configFile: false,
     logLevel: 'silent',
-    resolve: {
-      alias: [
-        ...entries.map((entry) => ({ find: `apperin/${entry}`, replacement: here(`../../dist/${entry}/index.js`) })),
-        { find: /^apperin$/, replacement: here('../../dist/core/index.js') },
-      ],
-    },
     build: {
       write: false,
       minify: false,

@@ -1,4 +1,4 @@
-import { arcsFigure, pngOf, timeFigure } from 'apperin/figures';
+import { arcsFigure, pngOf, timeFigure } from 'apperin-tools/figures';
 import { arcs, timeCurves } from 'apperin/lab';
 
 const bytes = (text: string): Uint8Array<ArrayBuffer> =>

@@ -400,7 +400,7 @@ export class Loft {
   }
 
   async saveFigure(): Promise<void> {
-    const [{ trailsFigure, arcsFigure }, { arcs }] = await Promise.all([import('apperin/figures'), import('apperin/lab')]);
+    const [{ trailsFigure, arcsFigure }, { arcs }] = await Promise.all([import('apperin-tools/figures'), import('apperin/lab')]);
     const { session } = this;
     const all = [...session.ghosts, ...(session.live ? [session.live] : [])];
     const svg = session.take

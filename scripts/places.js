@@ -1,0 +1,33 @@
+// Where the build puts things: two packages out of one `src`; in `dist` the layers of both are found side by side.
+import { cpSync, mkdirSync, readFileSync, readdirSync, rmSync, symlinkSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+
+export const here = (path) => fileURLToPath(new URL(`../${path}`, import.meta.url));
+export const library = here('packages/apperin/');
+export const tools = here('packages/apperin-tools/');
+
+/** Empties what an earlier build has left. */
+export function empty() {
+  for (const one of [library, tools])
+    for (const name of ['dist', 'schema', 'docs', 'CHANGELOG.md', 'LICENSE'])
+      rmSync(one + name, { recursive: true, force: true });
+  const dist = here('dist/');
+  rmSync(dist, { recursive: true, force: true });
+  mkdirSync(dist);
+  for (const layer of ['core', 'lab', 'files', 'browser', 'disk', 'vite'])
+    symlinkSync(`${library}dist/${layer}`, dist + layer, 'junction');
+  for (const layer of ['figures', 'cli', 'loft', 'fonts', 'data'])
+    symlinkSync(`${tools}dist/${layer}`, dist + layer, 'junction');
+}
+
+/** What is shipped as it stands: of the pictures only those that a page of the docs shows. */
+export function copy() {
+  for (const one of [library, tools]) for (const name of ['CHANGELOG.md', 'LICENSE']) cpSync(here(name), one + name);
+  cpSync(here('schema'), `${library}schema`, { recursive: true });
+  cpSync(here('data'), `${tools}dist/data`, { recursive: true });
+  const pages = readdirSync(here('docs')).filter((name) => name.endsWith('.md'));
+  const shown = pages.flatMap(
+    (name) => readFileSync(here(`docs/${name}`), 'utf8').match(/screenshots\/[a-z0-9-]+\.png/g) ?? [],
+  );
+  for (const name of new Set([...pages, ...shown])) cpSync(here(`docs/${name}`), `${library}docs/${name}`);
+}
