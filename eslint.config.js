@@ -13,7 +13,7 @@ const layers = {
   browser: ['lab', 'files', 'figures', 'cli', 'loft', 'vite', 'disk'],
   disk: ['core', 'lab', 'files', 'figures', 'cli', 'browser', 'loft', 'vite'],
   cli: ['loft', 'vite', 'browser'],
-  vite: ['lab', 'figures', 'cli', 'browser', 'loft'],
+  vite: ['figures', 'cli', 'browser', 'loft'],
   loft: ['core', 'cli', 'vite', 'disk'],
 };
 

@@ -23,10 +23,10 @@ import {
   type PromisesFile,
   type TuningFile,
 } from 'apperin/files';
-import { unknownKey } from 'apperin/lab';
+import { unknownKey, wrongOwn } from 'apperin/lab';
 import { parse } from 'yaml';
 import { TooLongError, readRegular, reason } from '../disk/read.js';
-import { abilitiesHere, actionsHere, checkOwn, wrongOwn } from './abilities.js';
+import { abilitiesHere, actionsHere } from './abilities.js';
 import { call } from './call.js';
 import { CallError } from './exit.js';
 import { SUFFIXES, kindOf, kindOfText, type Kind } from './kinds.js';
@@ -109,8 +109,7 @@ export function loadTuning(
     return { text: text(path, TUNING_LIMITS.length), file: path };
   };
   const written = text(file, TUNING_LIMITS.length);
-  const read = readTuning(written, { file: nameOf(file), open });
-  checkOwn(read.tuning, nameOf(file), read);
+  const read = readTuning(written, { file: nameOf(file), open, abilities: abilitiesHere() });
   return {
     ...read,
     text: written,

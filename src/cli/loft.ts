@@ -1,5 +1,5 @@
-import { randomBytes, timingSafeEqual } from 'node:crypto';
-import { copyFileSync, existsSync, mkdtempSync } from 'node:fs';
+import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
+import { copyFileSync, existsSync, mkdtempSync, readFileSync } from 'node:fs';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -12,7 +12,7 @@ import { decodeText } from 'apperin/files';
 import { CallError } from './exit.js';
 import type { Shared } from './options.js';
 import { print, printJson, remark } from './print.js';
-import { MOST_WRITTEN, ServedFile } from './served.js';
+import { MOST_WRITTEN, ServedFile, ServedModule } from './served.js';
 import { watchFiles } from './watch.js';
 
 /** The longest file that is written, and the longest message that is taken, bytes. */
@@ -27,11 +27,12 @@ export async function loftCommand(
   const page = fileURLToPath(new URL('../loft/', import.meta.url));
   if (!existsSync(`${page}index.html`)) throw new CallError('the page of the Loft is not built; npm run build makes it');
   const served = given.map((file) => new ServedFile(file));
-  const names = served.map(({ name }) => name);
+  const modules = (options.abilities ?? []).map((file) => new ServedModule(file));
+  const names = [...served, ...modules].map(({ name }) => name);
   const twice = names.find((name, i) => names.indexOf(name) !== i);
   if (twice !== undefined) throw new CallError(`two files are called ${twice}; give one of them another name`);
   if (served.filter(({ kind }) => kind === 'level').length > 1) throw new CallError('the Loft shows one level at a time; give one');
-  const loft = await openLoft(page, served, options.port ?? 0);
+  const loft = await openLoft(page, served, modules, options.port ?? 0);
   const close = (): void => void loft.close().then(() => process.exit(0));
   process.on('SIGINT', close);
   process.on('SIGTERM', close);
@@ -57,7 +58,7 @@ interface Loft {
 }
 
 /** Serves the page and the files on the loopback address alone; whoever has not the token in the address is refused. */
-async function openLoft(page: string, served: readonly ServedFile[], port: number): Promise<Loft> {
+async function openLoft(page: string, served: readonly ServedFile[], modules: readonly ServedModule[], port: number): Promise<Loft> {
   const token = randomBytes(16).toString('hex');
   const server = createServer((request, response) => {
     // Whoever asks may be gone before the answer.
@@ -67,8 +68,10 @@ async function openLoft(page: string, served: readonly ServedFile[], port: numbe
   const sockets = new WebSocketServer({ noServer: true, maxPayload: LOFT_LIMITS.message });
   const hosts = new Set<string>();
   const watcher = watchFiles(look);
+  const scripts = scriptPolicy(readFileSync(`${page}index.html`, 'utf8'));
 
   function look(path: string): void {
+    for (const one of modules) if (one.path === path && one.renew()) tell({ says: 'changed', ...one.seen });
     for (const one of served) {
       if (one.path !== path && !one.basePaths.includes(path)) continue;
       const isNews = one.renew();
@@ -77,6 +80,7 @@ async function openLoft(page: string, served: readonly ServedFile[], port: numbe
     }
   }
   for (const { path, basePaths } of served) watcher.add([path, ...basePaths]);
+  watcher.add(modules.map(({ path }) => path));
 
   /** Why a request is refused; empty where it is not. */
   function refusal({ headers, url }: IncomingMessage): string {
@@ -96,13 +100,14 @@ async function openLoft(page: string, served: readonly ServedFile[], port: numbe
   async function answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
     response.setHeader('x-content-type-options', 'nosniff');
     response.setHeader('referrer-policy', 'no-referrer');
-    response.setHeader('content-security-policy', "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self'; worker-src 'self' blob:; frame-ancestors 'none'"); // prettier-ignore
+    response.setHeader('content-security-policy', `default-src 'self'; script-src ${scripts}; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self'; worker-src 'self' blob:; frame-ancestors 'none'`); // prettier-ignore
     const why = refusal(request);
     if (why) return say(response, 403, { refused: why });
     const path = request.url!.slice(token.length + 1);
     try {
-      if (path === '/files' && request.method === 'GET') return say(response, 200, { files: served.map(({ seen }) => seen) });
+      if (path === '/files' && request.method === 'GET') return say(response, 200, { files: [...served, ...modules].map(({ seen }) => seen) });
       if (path.startsWith('/files/')) return await file(request, response, path.slice(7));
+      if (path.startsWith('/abilities/') && request.method === 'GET') return script(response, path.slice(11).replace(/\?.*$/, ''));
     } catch (error) {
       return say(response, 500, { refused: (error as Error).message });
     }
@@ -111,6 +116,14 @@ async function openLoft(page: string, served: readonly ServedFile[], port: numbe
       .on('error', () => (response.headersSent ? response.destroy() : say(response, 404, { refused: 'there is nothing of that name' })))
       .on('directory', () => say(response, 404, { refused: 'there is nothing of that name' }))
       .pipe(response);
+  }
+
+  /** A module with abilities, of those that were given. */
+  function script(response: ServerResponse, encoded: string): void {
+    const one = modules.find(({ name }) => encodeURIComponent(name) === encoded);
+    if (!one) return say(response, 404, { refused: 'that module was not given' });
+    response.writeHead(200, { 'content-type': 'text/javascript; charset=utf-8', 'cache-control': 'no-store' });
+    response.end(one.text);
   }
 
   /** A file is read, or written if it still is what the page thinks that it is. */
@@ -192,6 +205,14 @@ async function openLoft(page: string, served: readonly ServedFile[], port: numbe
     },
   };
 } // prettier-ignore
+
+/** Scripts that the page may run: its own files, and what stands in it to say where the library is. */
+function scriptPolicy(html: string): string {
+  const inside = [...html.matchAll(/<script type="importmap">([^<]*)<\/script>/g)].map(([, text]) => text!);
+  return ["'self'", ...inside.map((text) => `'sha256-${createHash('sha256').update(text).digest('base64')}'`)].join(
+    ' ',
+  );
+}
 
 function closed(server: Server): Promise<void> {
   return new Promise((done) => {

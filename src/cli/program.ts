@@ -256,7 +256,7 @@ function commands(): Command {
   command(
     'loft',
     'Tune it by hand, in the level, live: an app in the browser on these files.',
-    ['json', 'quiet'],
+    ['abilities', 'json', 'quiet'],
     'apperin loft data/tide-mill/brindle.tuning.yaml data/tide-mill/saltreave.level.svg',
   )
     .argument('[files...]', 'tunings, a level, inputs and keys; the demo data unless given')

@@ -45,6 +45,36 @@ const BOM = '\uFEFF';
 /** What tells one text from another. */
 const markOf = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 24);
 
+/** A module with abilities of a game that was given: the page runs it, and nothing is written to it. */
+export class ServedModule {
+  readonly name: string;
+  readonly path: string;
+  text = '';
+  private mark = '';
+
+  constructor(file: string) {
+    this.path = resolve(file);
+    this.name = basename(this.path);
+    this.renew();
+  }
+
+  get seen(): object {
+    return { name: this.name, kind: 'abilities', mark: this.mark };
+  }
+
+  /** Looks at the disk. @returns whether the page is to be told of something new; while it cannot be read, what was there stays */
+  renew(): boolean {
+    const { mark } = this;
+    try {
+      this.text = decodeText(readRegular(this.path, MOST_READ), this.path, MOST_READ);
+      this.mark = markOf(this.text);
+    } catch {
+      return false;
+    }
+    return this.mark !== mark;
+  }
+}
+
 /** A file that was given, as the page sees it. */
 export class ServedFile {
   readonly name: string;

@@ -19,7 +19,7 @@ export type { Save, SavedCharacter, SavedNumber } from './stage/save.js';
 export { rewind, type Rewind } from './stage/rewind.js';
 export { startOf } from './input/recording.js';
 export { MOST_LAID, type HostCall, type RecordingStart } from './input/host.js';
-export { actionNumber } from './input/actions.js';
+export { actionName, actionNumber } from './input/actions.js';
 export { ability, type Ability, type AbilitySpec, type OwnNumber } from './abilities/ability.js';
 export { abilities } from './abilities/index.js';
 export { chargedHeight } from './abilities/charge.js';

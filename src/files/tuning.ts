@@ -7,6 +7,7 @@ import {
   mergeTuning,
   rangeOf,
   showValue,
+  type Ability,
   type Motion,
   type Tuning,
 } from '../core/index.js';
@@ -14,6 +15,7 @@ import { FileError, type Problem } from './problem.js';
 import { tuningSchema } from './tuning-schema.js';
 import { at, issuesOf, parseYaml, type YamlFile, type Issue } from './yaml.js';
 import { unknownKey } from '../lab/entries.js';
+import { wrongOwn } from '../lab/own.js';
 
 /** The longest tuning that is read, characters, and the longest chain of `from`. */
 export const TUNING_LIMITS = { length: 262144, chain: 16 } as const;
@@ -34,6 +36,8 @@ export interface ReadTuningOptions {
   file?: string;
   /** Gives the text and the name of a file named by `from`, relative to the one that names it; without it `from` is refused. */
   open?: (name: string, from: string) => { text: string; file: string };
+  /** Abilities of the game's own: their numbers, under `own`, must be such as they have. Those of others are left as they are. */
+  abilities?: readonly Ability[];
 }
 
 /**
@@ -54,6 +58,12 @@ export function readTuning(text: string, options: ReadTuningOptions = {}): Tunin
     yaml.problems.refuse();
     throw error;
   }
+  for (const one of options.abilities ?? [])
+    for (const [key, value] of Object.entries(tuning.own?.[one.name] ?? {})) {
+      const wrong = wrongOwn(one, key, value);
+      if (wrong !== undefined) yaml.problems.at(placeOf(`own.${one.name}.${key}`), wrong);
+    }
+  yaml.problems.refuse();
   return { tuning, motion, warnings: yaml.problems.warnings, placeOf, line: (number) => yaml.problems.line(number) };
 }
 

@@ -40,7 +40,7 @@ export {
   type VariedKey,
   type VariedPoint,
 } from './vary.js';
-export { missingAbilities, tuningWithoutMissing, withoutMissing } from './own.js';
+export { missingAbilities, ownTable, takeAbilities, tuningWithoutMissing, withoutMissing, wrongOwn } from './own.js';
 export { gapSpare } from './gap.js';
 export { verify, type Promised, type Verified } from './verify.js';
 export { MET, MOST_EVALUATIONS, design, type Design, type DesignGoal, type FreeKey } from './design.js';

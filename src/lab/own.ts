@@ -1,4 +1,5 @@
-import type { Ability, Motion, Tuning } from '../core/index.js';
+import { actionNumber, type Ability, type Motion, type OwnNumber, type Tuning } from '../core/index.js';
+import { nearest } from './nearest.js';
 
 /** The abilities of a game that a tuning has numbers for, and that are not here. */
 export function missingAbilities(motion: Motion, abilities: readonly Ability[] = []): string[] {
@@ -20,4 +21,47 @@ export function tuningWithoutMissing(tuning: Tuning, abilities: readonly Ability
 
 function only<T>(own: Readonly<Record<string, T>>, missing: readonly string[]): Record<string, T> {
   return Object.fromEntries(Object.entries(own).filter(([name]) => !missing.includes(name)));
+}
+
+/**
+ * Adds the abilities that a module exports, whatever it calls them: those that `ability` made, alone or in lists.
+ * @throws Error where there are none, or two of one name
+ */
+export function takeAbilities(module: Readonly<Record<string, unknown>>, into: Ability[]): void {
+  const all = Object.values(module).flat().filter(isAbility);
+  if (all.length === 0) throw new Error('it exports no ability; `ability(name, { … })` makes one');
+  for (const one of all) {
+    if (into.includes(one)) continue;
+    if (into.some(({ name }) => name === one.name)) throw new Error(`there are two abilities named ${one.name}`);
+    into.push(one);
+    // The module may have another copy of the library: its actions are known here from now on.
+    for (const action of one.spec.actions ?? []) actionNumber(action);
+  }
+}
+
+function isAbility(one: unknown): one is Ability {
+  const { name, spec, view } = (one ?? {}) as Partial<Ability>;
+  return typeof name === 'string' && typeof spec?.act === 'function' && typeof view === 'function';
+}
+
+/** The numbers that a tuning may set of an ability, by name. */
+export function ownTable(spec: Ability['spec']): Readonly<Record<string, number | OwnNumber>> {
+  return typeof spec.own === 'object' && spec.own !== null ? (spec.own as Record<string, number | OwnNumber>) : {};
+}
+
+/** What is wrong with a number of an ability; undefined where nothing is. */
+export function wrongOwn(
+  { name, spec }: Pick<Ability, 'name' | 'spec'>,
+  key: string,
+  value: unknown,
+): string | undefined {
+  const table = ownTable(spec);
+  if (!(key in table)) {
+    const meant = nearest(key, Object.keys(table));
+    return `own.${name}.${key}: the ability ${name} has no such number; ${meant ? `did you mean ${meant}?` : `it has ${Object.keys(table).join(', ') || 'none'}`}`;
+  }
+  const given = table[key]!;
+  const { least = 0, most = Infinity } = typeof given === 'number' ? {} : given;
+  if (typeof value === 'number' && value >= least && value <= most) return undefined;
+  return `own.${name}.${key} is ${String(value)}; it must be at least ${least}${most < Infinity ? ` and at most ${most}` : ''}`;
 }

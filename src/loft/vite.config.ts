@@ -17,5 +17,12 @@ export default defineConfig({
     chunkSizeWarningLimit: 2000,
     // What others have written is in it, with their licences.
     license: { fileName: 'licences.md' },
+    rolldownOptions: {
+      input: { index: here('index.html'), apperin: here('apperin.ts') },
+      output: {
+        entryFileNames: ({ name }) => (name === 'apperin' ? 'apperin.js' : 'assets/[name]-[hash].js'),
+      },
+      preserveEntrySignatures: 'allow-extension',
+    },
   },
 });

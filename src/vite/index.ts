@@ -1,15 +1,21 @@
 import { existsSync, realpathSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
+import { takeAbilities } from '../lab/index.js';
 import type { Plugin, ViteDevServer } from 'vite';
 import { WebSocket } from 'ws';
-import type { DrawnLevel, Level, Tuning } from '../core/index.js';
+import type { Ability, DrawnLevel, Level, Tuning } from '../core/index.js';
 import { readRegular } from '../disk/read.js';
 import { FileError, LEVEL_LIMITS, TUNING_LIMITS, decodeText, readLevel, readTuning } from '../files/index.js';
 
 export interface ApperinOptions {
   /** The address of a running Loft, as it prints it: what is dragged there moves the characters here. */
   loft?: string;
+  /**
+   * Modules with abilities of the game's own, from the root of the project: their numbers in tunings (`own`) are checked when a tuning is read, with file, line
+   * and column. They are run as the game runs them, TypeScript too, and must not need a page.
+   */
+  abilities?: string | readonly string[];
 }
 
 const TUNING = /\.tuning\.(?:yaml|json)$/;
@@ -26,6 +32,12 @@ export function apperin(options: ApperinOptions = {}): Plugin {
   let ended = false;
   /** Which modules come from a file that a tuning names with `from`. */
   const basesOf = new Map<string, Set<string>>();
+  const modules = [options.abilities ?? []].flat();
+  let root = '';
+  let known: Promise<readonly Ability[]> | undefined;
+
+  /** The abilities of the game, as their modules are now. */
+  const abilities = (): Promise<readonly Ability[]> => (known ??= loadAbilities(modules, root));
 
   const connect = (address: string): void => {
     socket = new WebSocket(new URL('./live', address.endsWith('/') ? address : `${address}/`).href.replace(/^http/, 'ws'));
@@ -49,6 +61,9 @@ export function apperin(options: ApperinOptions = {}): Plugin {
     name: 'apperin',
     // Before whoever takes every `.svg` for a picture.
     enforce: 'pre',
+    configResolved(config) {
+      root = config.root;
+    },
     configureServer(created) {
       server = created;
       if (options.loft !== undefined) connect(options.loft);
@@ -70,7 +85,7 @@ export function apperin(options: ApperinOptions = {}): Plugin {
             for (const base of bases) this.addWatchFile(base);
           };
           try {
-            const { tuning, warnings } = readTuning(await textOf(file, TUNING_LIMITS.length), { file, open: opener(file, bases) });
+            const { tuning, warnings } = readTuning(await textOf(file, TUNING_LIMITS.length), { file, open: opener(file, bases), abilities: await abilities() });
             for (const { line, column, message } of warnings) this.warn(`${file}:${line}:${column}: ${message}`);
             return tuningModule(realpathSync(file), tuning);
           } finally {
@@ -91,6 +106,10 @@ export function apperin(options: ApperinOptions = {}): Plugin {
       }
       return undefined;
     },
+    watchChange(id) {
+      // What they are may have changed with any file that they import.
+      if (/\.[cm]?[jt]sx?$/.test(id)) known = undefined;
+    },
     handleHotUpdate({ file, modules, server: { moduleGraph } }) {
       // A tuning follows what it comes from.
       const more = [...basesOf].filter(([, bases]) => bases.has(file)).flatMap(([name]) => [...(moduleGraph.getModulesByFile(name) ?? [])]);
@@ -100,6 +119,25 @@ export function apperin(options: ApperinOptions = {}): Plugin {
 } // prettier-ignore
 
 export default apperin;
+
+/** @throws Error naming the module that cannot be run, or has no abilities */
+async function loadAbilities(modules: readonly string[], root: string): Promise<readonly Ability[]> {
+  const found: Ability[] = [];
+  if (modules.length === 0) return found;
+  const { runnerImport } = await import('vite');
+  for (const name of modules)
+    try {
+      const { module } = await runnerImport<Record<string, unknown>>(resolve(root, name), {
+        root,
+        configFile: false,
+        logLevel: 'silent',
+      });
+      takeAbilities(module, found);
+    } catch (error) {
+      throw new Error(`abilities: ${name}: ${(error as Error).message}`, { cause: error });
+    }
+  return found;
+}
 
 /** An editor empties a file before it writes it: an empty one is looked at once more. */
 async function textOf(file: string, most: number): Promise<string> {

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { chmodSync, cpSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, cpSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync, existsSync, symlinkSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { EVENT_FIELDS, openStage, stepper } from 'apperin';
@@ -67,6 +67,13 @@ async function inFolderOf(page: string, work: (folder: string, path: string) => 
     if (/in the folder `data\/tide-mill`/i.test(text)) cpSync(DATA, here, { recursive: true });
     else mkdirSync(here);
     if (text.includes('with the starter files')) await apperin(['new', here]);
+    if (text.includes('--abilities ./abilities.js')) {
+      // The dash of the examples, which is plain JavaScript.
+      cpSync(join(root, 'examples/dash/dash.ts'), join(here, 'abilities.js'));
+      mkdirSync(join(folder, 'node_modules'));
+      symlinkSync(join(root, 'packages/apperin'), join(folder, 'node_modules/apperin'));
+      if (!existsSync(join(here, 'package.json'))) writeFileSync(join(here, 'package.json'), '{ "type": "module" }');
+    }
     await work(here, `${bin}:${process.env.PATH}`);
   });
 } // prettier-ignore

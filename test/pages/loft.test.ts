@@ -1,10 +1,11 @@
 import { ABILITY_GROUPS, compileTuning } from 'apperin';
 import { readTuning } from 'apperin/files';
 import { expect } from 'chai';
-import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import type { Browser, Page } from 'playwright-core';
 import type { Loft } from '../../src/loft/model/loft.js';
 import { UNSEEN } from '../../src/loft/model/shown.js';
@@ -238,6 +239,75 @@ describe('The Loft', function () {
       expect(await served.stop()).to.equal(0);
     },
   );
+
+  fully('plays a game\u2019s own abilities from their module: numbers to drag, keys, takes, and what changes in it', async () => {
+    const module = (speed: number): string => `import { ability } from 'apperin';
+export const lunge = ability('lunge', {
+  own: { speed: { value: ${speed}, unit: 'speed' }, lasts: { value: 0.15, least: 0.02, most: 1, unit: 'time' } },
+  timers: ['active'],
+  actions: ['lunge'],
+  act(c, own, s) {
+    if (c.take('lunge')) s.active = own.lasts;
+    if (!s.active) return;
+    c.claim();
+    c.gravity = 0;
+    c.vx = c.facing * own.speed;
+    c.vy = 0;
+  },
+});
+`;
+    const own = join(folder, 'own');
+    mkdirSync(join(own, 'node_modules'), { recursive: true });
+    symlinkSync(fileURLToPath(new URL('../../packages/apperin', import.meta.url)), join(own, 'node_modules/apperin'));
+    writeFileSync(join(own, 'package.json'), '{ "type": "module" }');
+    writeFileSync(join(own, 'lunge.js'), module(18));
+    writeFileSync(join(own, 'brisk.tuning.yaml'), 'jump: { height: 2.5, riseTime: 0.4 }\nown: { lunge: { lasts: 0.2 } } # ours\n');
+    writeFileSync(join(own, 'flat.level.yaml'), `rows: ["@${'.'.repeat(60)}", "${'#'.repeat(61)}"]\n`);
+    const served = await serveLoft(['brisk.tuning.yaml', 'flat.level.yaml', '--abilities', 'lunge.js'], own);
+    const wrong: string[] = [];
+    const other = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    other.on('pageerror', (error) => wrong.push(error.message));
+    other.on('console', (message) => void (message.type() === 'error' && wrong.push(message.text())));
+    await other.goto(served.address);
+    await until('window.loft?.session && window.loft.drawn.frames > 2', other);
+    expect(await other.evaluate('window.loft.document.motion.full.own')).to.deep.equal({ lunge: { speed: 18, lasts: 0.2 } });
+    expect(await other.getByText('Played without').count()).to.equal(0);
+    // Its key, shown in its group; with it the character goes at its speed.
+    await other.getByText('lunge: K').waitFor();
+    await other.locator('main canvas').click();
+    await other.keyboard.down('KeyK');
+    await until('window.loft.session.hero.vx === 18', other);
+    await other.keyboard.up('KeyK');
+    await until('window.loft.session.hero.vx === 0', other);
+    // A number of it is dragged: the take that was played is played again with it, and the file has it when it is saved.
+    await other.evaluate(() => {
+      const { loft } = window;
+      loft.session.takeRows([{ time: 0.1, action: 'lunge', value: 1 }], 120, 1.2);
+      loft.tell();
+    });
+    const end = (): Promise<number> => other.evaluate(() => window.loft.session.live!.trail.at(-1)!.x);
+    const before = await end();
+    await other.locator('[data-key="own.lunge.speed"] input:not([type=range])').first().fill('30');
+    await other.keyboard.press('Tab');
+    await until('window.loft.document.motion.full.own.lunge.speed === 30', other);
+    expect((await end()) - before).to.be.above(2);
+    expect(await other.evaluate(() => window.loft.document.changes())).to.deep.equal([{ key: 'own.lunge.speed', was: 18, is: 30 }]);
+    await other.getByRole('button', { name: 'Save', exact: true }).click();
+    await until('!window.loft.document.dirty', other);
+    expect(readFileSync(join(own, 'brisk.tuning.yaml'), 'utf8')).to.equal('jump: { height: 2.5, riseTime: 0.4 }\nown: { lunge: { lasts: 0.2, speed: 30 } } # ours\n');
+    await other.evaluate(() => window.loft.edit([{ key: 'own.lunge.lasts', value: 4 }]));
+    expect(await other.evaluate('window.loft.document.wrong')).to.deep.equal({ key: 'own.lunge.lasts', message: 'line 2: own.lunge.lasts is 4; it must be at least 0.02 and at most 1' });
+    await other.evaluate(() => window.loft.undo());
+    // The module is saved anew: begun anew with it, and the number of the file stays.
+    writeFileSync(join(own, 'lunge.js'), module(18).replaceAll('own.speed', '(own.speed + 5)'));
+    await until("/lunge\\.js has changed: begun anew/.test(document.body.innerText)", other);
+    await other.keyboard.down('KeyK');
+    await until('window.loft.session.hero.vx === 35', other);
+    await other.keyboard.up('KeyK');
+    expect(wrong).to.deep.equal([]);
+    await other.close();
+    expect(await served.stop()).to.equal(0);
+  }); // prettier-ignore
 
   fully('follows a level that changes on disk: a take from the start is played in it', async () => {
     const level = (rows: readonly string[]): void => writeFileSync(join(folder, 'lane.level.yaml'), `rows:\n${rows.map((row) => `  - "${row}"\n`).join('')}`);

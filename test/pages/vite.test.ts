@@ -5,11 +5,15 @@ import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } f
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Browser, Page } from 'playwright-core';
-import { createServer, type ViteDevServer } from 'vite';
+import { build, createServer, type Rolldown, type ViteDevServer } from 'vite';
 import { WebSocket } from 'ws';
 import { openBrowser } from '../support/browser.js';
 import { serveLoft } from '../support/cli.js';
 import { fully } from '../support/share.js';
+
+/** A level as a drawing: a floor, so far down. */
+const drawn = (y: number): string =>
+  `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 64 96"><rect class="solid" x="0" y="${y}" width="64" height="8"/></svg>`;
 
 describe('A game with apperin/vite', function () {
   let browser: Browser;
@@ -118,8 +122,6 @@ describe('Levels imported with apperin/vite', function () {
     };
     show(shaft);
     if (location.hash) follow(show);`;
-  const drawn = (y: number): string =>
-    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 64 96"><rect class="solid" x="0" y="${y}" width="64" height="8"/></svg>`;
   let browser: Browser;
   let server: ViteDevServer;
   let folder = '';
@@ -170,3 +172,46 @@ describe('Levels imported with apperin/vite', function () {
     expect(errors).to.deep.equal([]);
   });
 });
+
+describe('A build with apperin/vite', () => {
+  const ABILITY = `import { ability } from 'apperin';
+import { SPEED } from './numbers';
+interface Numbers { speed: number }
+export const lunge = ability('lunge', { own: { speed: { value: SPEED, most: 40 } }, actions: ['lunge'], act(c, own: Numbers) { if (c.take('lunge')) c.vx = own.speed; } });
+`;
+  const GAME = `import { openStage } from 'apperin';
+import tuning from './brisk.tuning.yaml';
+import yard from './yard.level.yaml';
+import shaft from './shaft.level.svg';
+import { lunge } from './lunge';
+document.title = [openStage(yard).add(tuning, { abilities: [lunge] }).x, openStage(shaft).time].join();
+`;
+
+  /** What comes of a project with this tuning: the text of its scripts, or what is wrong. */
+  async function built(tuning: string, abilities: string | readonly string[] = './lunge.ts'): Promise<string> {
+    const out = fileURLToPath(new URL('../../out/', import.meta.url));
+    mkdirSync(out, { recursive: true });
+    const folder = mkdtempSync(join(out, 'built-'));
+    try {
+      const files = { 'index.html': '<script type="module" src="./game.ts"></script>', 'game.ts': GAME, 'lunge.ts': ABILITY, 'numbers.ts': 'export const SPEED: number = 18;\n', 'brisk.tuning.yaml': tuning, 'yard.level.yaml': 'rows: ["@.", "##"]\n', 'shaft.level.svg': drawn(80) };
+      for (const [name, text] of Object.entries(files)) writeFileSync(join(folder, name), text);
+      const { output } = (await build({ configFile: false, root: folder, logLevel: 'silent', plugins: [apperin({ abilities })], build: { write: false, minify: false } })) as Rolldown.RolldownOutput;
+      return output.map((one) => ('code' in one ? one.code : '')).join();
+    } catch (error) {
+      return (error as Error).message.replaceAll(folder, '');
+    } finally {
+      rmSync(folder, { recursive: true });
+    }
+  }
+
+  fully('holds tunings and levels as data, and checks the numbers of a game\u2019s own abilities', async () => {
+    const good = await built('own: { lunge: { speed: 25 } }\n');
+    expect(good).to.match(/"?lunge"?: \{ "?speed"?: 25 \}/);
+    expect(good).not.to.contain('image/svg');
+    expect(await built('own:\n  lunge: { sped: 25 }\n')).to.contain('/brisk.tuning.yaml:2:18: own.lunge.sped: the ability lunge has no such number; did you mean speed?');
+    expect(await built('own: { lunge: { speed: 41 } }\n')).to.contain('own.lunge.speed is 41; it must be at least 0 and at most 40');
+    expect(await built('own: { other: { speed: 41 } }\n')).to.match(/"?other"?: \{ "?speed"?: 41 \}/);
+    expect(await built('', './numbers.ts')).to.contain('abilities: ./numbers.ts: it exports no ability');
+    expect(await built('', ['./lunge.ts', './none.ts'])).to.contain('abilities: ./none.ts: ');
+  });
+}); // prettier-ignore

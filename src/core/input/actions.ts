@@ -29,7 +29,7 @@ export function actionCount(): number {
   return names.length;
 }
 
-/** The name of an action. */
+/** The name of an action by the number that a driver pushes; empty where there is none. */
 export function actionName(number: number): string {
   return names[number] ?? '';
 }

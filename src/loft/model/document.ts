@@ -1,6 +1,7 @@
 import { KEYS, compileTuning, valueOfKey, type Motion, type Tuning } from 'apperin';
-import { missingAbilities, tuningWithoutMissing, withoutMissing } from 'apperin/lab';
+import { tuningWithoutMissing } from 'apperin/lab';
 import { FileError, editTuning, readTuning, type Edit } from 'apperin/files';
+import { OwnAbilities } from './own.js';
 
 /** A tuning that a file says that it comes `from`. */
 export interface Base {
@@ -56,6 +57,7 @@ export class TuningDocument {
     text: string,
     mark = '',
     private bases: readonly Base[] = [],
+    private readonly own = new OwnAbilities(),
   ) {
     this.text = this.disk = text;
     this.mark = mark;
@@ -78,9 +80,9 @@ export class TuningDocument {
         if (!base) throw new Error(`${name} cannot be read here`);
         return base;
       };
-      const { tuning, motion } = readTuning(text, { file: this.name, open });
+      const { tuning, motion: whole } = readTuning(text, { file: this.name, open, abilities: this.own.list });
       // What needs an ability that is not here is left out; the text keeps it.
-      return { tuning: tuningWithoutMissing(tuning), motion: withoutMissing(motion), missing: missingAbilities(motion), wrong: undefined }; // prettier-ignore
+      return { tuning: tuningWithoutMissing(tuning, this.own.list), ...this.own.known(whole), wrong: undefined };
     } catch (error) {
       return { wrong: wrongOf(error) };
     }
@@ -224,6 +226,13 @@ export class TuningDocument {
     this.keep(mark);
   }
 
+  /** Other abilities of the game are known now. */
+  reread(): void {
+    this.onDiskAs = undefined;
+    this.take(this.text);
+    this.saved = this.motionOf(this.disk) ?? this.saved;
+  }
+
   private motionOf(text: string): Motion | undefined {
     return this.read(text).motion;
   }
@@ -258,7 +267,10 @@ function wrongOf(error: unknown): Wrong {
   if (!(error instanceof FileError)) return { key: '', message: (error as Error).message };
   const { line, message } = error.problems[0]!;
   const known = KEYS.find(({ key }) => message.startsWith(`${key} `));
-  return { key: known?.key ?? keyIn(message), message: `line ${line}: ${message}` };
+  return {
+    key: known?.key ?? /^own\.[^.]+\.[^.: ]+/.exec(message)?.[0] ?? keyIn(message),
+    message: `line ${line}: ${message}`,
+  };
 }
 
 function keyIn(message: string): string {
@@ -266,7 +278,11 @@ function keyIn(message: string): string {
 }
 
 export function changesBetween(before: Motion, after: Motion): Change[] {
-  return KEYS.map(({ key }) => ({ key, was: valueOfKey(before.full, key), is: valueOfKey(after.full, key) })).filter(
+  return [...KEYS.map(({ key }) => key), ...new Set([before, after].flatMap(({ full }) => ownKeys(full.own)))].map((key) => ({ key, was: valueOfKey(before.full, key), is: valueOfKey(after.full, key) })).filter(
     ({ was, is }) => JSON.stringify(was) !== JSON.stringify(is),
   );
+} // prettier-ignore
+
+function ownKeys(own: Motion['full']['own']): string[] {
+  return Object.entries(own).flatMap(([name, numbers]) => Object.keys(numbers).map((key) => `own.${name}.${key}`));
 }

@@ -8,6 +8,7 @@ import type { Picture, Reach } from '../draw/scene.js';
 import { TuningDocument } from './document.js';
 import { GONE, findDisk, type Disk, type ServedFile } from './server.js';
 import { DEMO, download, keep, kept } from './storage.js';
+import { OwnAbilities } from './own.js';
 import { Session, short } from './session.js';
 import { printOf, show, type Shown } from './shown.js';
 
@@ -22,6 +23,8 @@ const TOLD = 1 / 30;
 /** The whole app, but for its looks: what is open, what is played, what is shown. */
 export class Loft {
   session!: Session;
+  /** Abilities of the game's own. */
+  readonly own = new OwnAbilities();
   documents: TuningDocument[] = [];
   inputs: { name: string; text: string }[] = [];
   levelName = '';
@@ -56,15 +59,17 @@ export class Loft {
   async open(): Promise<void> {
     this.disk = await findDisk();
     const files = this.disk?.files ?? [...kept(), ...DEMO.filter(({ kind, name }) => !kept().some((one) => one.name === name || (one.kind === kind && kind === 'level')))];
+    await this.takeAbilities(files.filter(({ kind }) => kind === 'abilities'));
     const given = files.filter(({ kind }) => kind === 'tuning');
     const tunings = given.length > 0 ? given : [{ name: 'hero.tuning.yaml', kind: 'tuning' as const, bases: [], text: '', mark: '' }];
-    this.documents = tunings.map(({ name, text, mark, bases }) => new TuningDocument(name, text, mark, bases));
+    this.documents = tunings.map(({ name, text, mark, bases }) => new TuningDocument(name, text, mark, bases, this.own));
     const level = files.find(({ kind }) => kind === 'level') ?? DEMO[0]!;
     this.inputs = files.filter(({ kind }) => kind === 'input').map(({ name, text }) => ({ name, text }));
-    const buttons = ['jump', 'glide', 'down'].map((name) => [name, document.querySelector<HTMLElement>(`[data-finger="${name}"]`)] as const).filter(([, element]) => element !== null);
+    const buttons = ['jump', 'glide', 'down', ...this.own.actions].map((name) => [name, document.querySelector<HTMLElement>(`[data-finger="${name}"]`)] as const).filter(([, element]) => element !== null);
     const stick = document.querySelector<HTMLElement>('[data-finger="stick"]');
     if (stick && matchMedia('(pointer: coarse)').matches) this.fingers = touch({ stick, buttons: Object.fromEntries(buttons) as Record<string, HTMLElement> });
-    this.session = new Session(this.compiled(level), this.documents[0]!, window, this.fingers ? [this.fingers] : []);
+    this.session = new Session(this.compiled(level), this.documents[0]!, window, this.fingers ? [this.fingers] : [], this.own);
+    this.session.keys.keys = this.own.bound(this.session.keys.keys);
     for (const keys of files.filter(({ kind }) => kind === 'keys')) this.takeKeys(keys);
     this.levelName = level.name;
     this.look();
@@ -87,10 +92,31 @@ export class Loft {
 
   private takeKeys({ name, text }: ServedFile): void {
     try {
-      this.session.keys.keys = readKeys(text, { file: name }).bindings.keys;
+      this.session.keys.keys = this.own.bound(readKeys(text, { file: name, actions: this.own.actions }).bindings.keys);
     } catch (error) {
       this.say = messageOf(error);
     }
+  }
+
+  private modules: ServedFile[] = [];
+
+  /** Runs the modules of the game's own abilities, as they are on disk now. */
+  private async takeAbilities(files: readonly ServedFile[]): Promise<void> {
+    this.modules = [...files];
+    const wrong = await this.own.load(files.map(({ name, mark }) => ({ name, href: new URL(`./abilities/${encodeURIComponent(name)}?${mark}`, location.href).href })));
+    if (wrong) this.say = wrong;
+  } // prettier-ignore
+
+  /** A module has changed: what is played begins anew, with the abilities as they are now. */
+  private async changeAbilities(file: ServedFile): Promise<void> {
+    this.say = `${file.name} has changed: begun anew`;
+    await this.takeAbilities(this.modules.map((one) => (one.name === file.name ? file : one)));
+    for (const document of this.documents) document.reread();
+    const { session, own } = this;
+    session.keys.keys = own.bound(session.keys.keys);
+    session.changeLevel(session.level);
+    this.reshow();
+    this.tell();
   }
 
   /** Shows the surroundings of the character. */
@@ -311,6 +337,7 @@ export class Loft {
       this.say = `${file.name} on disk cannot be read: ${file.wrong}`;
       return this.tell();
     }
+    if (file.kind === 'abilities') return void this.changeAbilities(file);
     if (file.kind === 'level') {
       if (file.name !== this.levelName) return;
       try {
@@ -341,7 +368,10 @@ export class Loft {
     const { name } = file;
     try {
       if (/\.tuning\.(yaml|json)$/.test(name)) {
-        this.documents = [...this.documents.filter((one) => one.name !== name), new TuningDocument(name, text)];
+        this.documents = [
+          ...this.documents.filter((one) => one.name !== name),
+          new TuningDocument(name, text, '', [], this.own),
+        ];
         this.choose(name);
       } else if (/\.level\.(yaml|svg)$/.test(name)) {
         const { compiled } = readLevel(text, { file: name });

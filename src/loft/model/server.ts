@@ -3,7 +3,7 @@ import type { Base } from './document.js';
 /** A file, as the server tells it. */
 export interface ServedFile {
   name: string;
-  kind: 'tuning' | 'level' | 'input' | 'keys';
+  kind: 'tuning' | 'level' | 'input' | 'keys' | 'abilities';
   bases: Base[];
   text: string;
   mark: string;

@@ -1,10 +1,11 @@
 import {
-  actionNumber, merged, openStage, rewind, script, startOf, stepper, valueOfKey,
+  actionName, merged, openStage, rewind, script, startOf, stepper, valueOfKey,
   type Character, type CompiledLevel, type Driver, type InputRow, type Intents, type Motion, type Opposed, type Rewind, type Stage, type Stepper,
 } from 'apperin'; // prettier-ignore
 import { gamepad, keyboard, type KeyboardDriver } from 'apperin/browser';
 import { play } from 'apperin/lab';
 import type { TuningDocument } from './document.js';
+import { OwnAbilities } from './own.js';
 import { Trails, keysOf, type Ghost, type Sample, type Take } from './take.js';
 
 /** How far back it can be gone, s. */
@@ -50,6 +51,7 @@ export class Session {
     public document: TuningDocument,
     target: Window,
     more: readonly Driver[] = [],
+    private readonly own = new OwnAbilities(),
   ) {
     this.keys = keyboard(target);
     this.driver = merged(this.keys, gamepad(target), ...more);
@@ -59,7 +61,12 @@ export class Session {
   /** From the beginning of the level. */
   restart(rate = this.rate, driver: Driver = this.driver): void {
     const stage = openStage(this.level);
-    stage.add(this.document.motion, { driver: this.kept(driver), opposed: OPPOSED, name: 'hero' });
+    stage.add(this.document.motion, {
+      driver: this.kept(driver),
+      opposed: OPPOSED,
+      name: 'hero',
+      abilities: this.own.list,
+    });
     this.enter(stage, rate);
   }
 
@@ -88,10 +95,8 @@ export class Session {
     return {
       read: (into: Intents, who: Character) => driver.read(into, who),
       taken: ({ count, time, action, value }: Intents) => {
-        for (let i = 0; i < count; i++) {
-          const name = ACTION_NAMES[action[i]!];
-          if (name !== undefined) this.rows.push({ time: time[i]!, action: name, value: value[i]! });
-        }
+        for (let i = 0; i < count; i++)
+          this.rows.push({ time: time[i]!, action: actionName(action[i]!), value: value[i]! });
       },
       fresh: () => driver.fresh?.(),
       ...(driver.isLive ? { isLive: true } : {}),
@@ -259,7 +264,7 @@ export class Session {
   takeRows(rows: readonly InputRow[], rate: number, seconds: number, ghosts?: readonly Ghost[]): Take {
     const origin = openStage(this.level);
     const { spawn, facing, opposed = 'still' } = startOf(rows) ?? {};
-    origin.add(this.document.motion, { opposed, name: 'hero', ...(spawn === undefined ? {} : { at: spawn }), ...(facing === undefined ? {} : { facing }) });
+    origin.add(this.document.motion, { opposed, name: 'hero', abilities: this.own.list, ...(spawn === undefined ? {} : { at: spawn }), ...(facing === undefined ? {} : { facing }) });
     const trails = (this.trails = new Trails({ from: 0, to: seconds, rate, origin, rows, whole: true }));
     this.ghosts = (ghosts ?? []).map(({ name, motion }) => ({ name, motion, trail: trails.trailOf(motion) }));
     if (!ghosts) this.pin();
@@ -275,6 +280,7 @@ export class Session {
       level: this.level,
       tuning: this.document.motion,
       input: take.rows,
+      abilities: this.own.list,
       seconds: take.to,
       rate: take.rate,
     });
@@ -313,11 +319,6 @@ export class Session {
 
 /** In the Loft the direction pressed latest counts. */
 const OPPOSED: Opposed = 'latest';
-
-const ACTION_NAMES = ['left', 'right', 'up', 'down', 'jump', 'glide', 'walk', 'move'].reduce<string[]>((names, name) => {
-  names[actionNumber(name)] = name;
-  return names;
-}, []); // prettier-ignore
 
 export const short = (file: string): string => file.replace(/\.tuning\.(yaml|json)$/, '');
 

@@ -11,7 +11,16 @@ import { useLoft } from './App.js';
 /** The tuning as a column of groups, in the order in which people work. */
 export function Column({ loft }: { loft: Loft }): ReactNode {
   useLoft(loft);
-  const { document } = loft;
+  const { document, own } = loft;
+  const groups = [
+    ...GROUPS.map(({ id, title }) => ({ id, title, keys: KEYS_OF[id]!, played: '' })),
+    ...own.list.map(({ name, spec }) => ({
+      id: `own-${name}`,
+      title: `${name[0]!.toUpperCase()}${name.slice(1)}`,
+      keys: own.keys.filter(({ key }) => key.startsWith(`own.${name}.`)),
+      played: playedBy(loft, spec.actions ?? []),
+    })),
+  ];
   return (
     <>
       <div className="which">
@@ -22,7 +31,7 @@ export function Column({ loft }: { loft: Loft }): ReactNode {
           onChange={(name) => loft.choose(name)}
         />
         <nav aria-label="Groups">
-          {GROUPS.map(({ id, title }) => (
+          {groups.map(({ id, title }) => (
             <a key={id} href={`#group-${id}`}>
               {title}
             </a>
@@ -41,15 +50,8 @@ export function Column({ loft }: { loft: Loft }): ReactNode {
         </p>
       ) : null}
       <div className="groups">
-        {GROUPS.map(({ id, title }) => (
-          <OneGroup
-            key={id}
-            loft={loft}
-            id={id}
-            title={title}
-            keys={KEYS_OF[id]!}
-            stamp={groupStamp(loft, id, KEYS_OF[id]!)}
-          />
+        {groups.map((of) => (
+          <OneGroup key={of.id} loft={loft} {...of} stamp={`${groupStamp(loft, of.id, of.keys)}|${of.played}`} />
         ))}
       </div>
     </>
@@ -57,6 +59,13 @@ export function Column({ loft }: { loft: Loft }): ReactNode {
 }
 
 const KEYS_OF = Object.fromEntries(GROUPS.map(({ id, of }) => [id, KEYS.filter(({ key }) => of(key))]));
+
+/** Which keys play an ability of the game's own. */
+function playedBy({ session }: Loft, actions: readonly string[]): string {
+  return actions
+    .map((action) => `${action}: ${(session.keys.keys[action] ?? []).map((code) => code.replace(/^Key/, '')).join(', ') || 'no key'}`)
+    .join('; ');
+} // prettier-ignore
 
 /** All that a group depends on. */
 function groupStamp(loft: Loft, id: string, keys: readonly Key[]): string {
@@ -67,7 +76,7 @@ function groupStamp(loft: Loft, id: string, keys: readonly Key[]): string {
 
 const OneGroup = memo(Group, (before, after) => before.stamp === after.stamp);
 
-function Group({ loft, id, title, keys }: { loft: Loft; id: string; title: string; keys: readonly Key[]; stamp: string }): ReactNode {
+function Group({ loft, id, title, keys, played }: { loft: Loft; id: string; title: string; keys: readonly Key[]; played: string; stamp: string }): ReactNode {
   const isAbility = ABILITY_GROUPS.includes(id);
   const full = loft.document.motion.full as unknown as Record<string, unknown>;
   const isOn = !isAbility || full[id] !== undefined;
@@ -80,6 +89,7 @@ function Group({ loft, id, title, keys }: { loft: Loft; id: string; title: strin
           {isOn ? 'on' : 'off'}
         </Switch>
       ) : null}
+      {played === '' ? null : <p className="meaning">{played}</p>}
       {id === 'arc' ? <Pair loft={loft} /> : null}
       {isOn ? keys.map((key) => <Row key={key.key} loft={loft} of={key} stamp={stampOf(loft, key.key)} />) : null}
     </section>
@@ -152,7 +162,7 @@ function KeyRow({ loft, of }: { loft: Loft; of: Key; stamp: string }): ReactNode
   const value = valueIn(loft.document.motion, key);
   const was = valueIn(loft.document.saved, key);
   const changed = JSON.stringify(value) !== JSON.stringify(was);
-  const name = key.includes('.') ? key.slice(key.indexOf('.') + 1) : key;
+  const name = key.replace(/^(own\.)?[^.]+\./, '');
   if (GOAL.test(key) && !pairOf(loft).split(' ').includes(key.slice(5))) return null;
   if ((RELEASES as readonly string[]).includes(key) && value === undefined)
     return (

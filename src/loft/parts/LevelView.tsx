@@ -74,6 +74,11 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
       <div className="fingers" hidden={!matchMedia('(pointer: coarse)').matches}>
         <div data-finger="stick" className="stick" aria-hidden="true" />
         <div className="taps" aria-hidden="true">
+          {loft.own.actions.map((name) => (
+            <div key={name} data-finger={name}>
+              {name}
+            </div>
+          ))}
           <div data-finger="glide">glide</div>
           <div data-finger="down">down</div>
           <div data-finger="jump">jump</div>
