@@ -128,6 +128,7 @@ export class BareStage {
     const stage = (): BareStage => this;
     return {
       clock, off, zonesOff, cast, moved, level, here, play, telling,
+      recall: (body) => this.recall(body),
       newGround: () => (this.ground ??= this.newGround()),
       get ground() {
         return stage().ground;
@@ -165,7 +166,7 @@ export class BareStage {
     return this.clock[TICKS]!;
   }
 
-  /** Those who are on the stage, in the order in which they came. */
+  /** Those who are on the stage, in the order in which they came first. */
   get characters(): readonly Character[] {
     return this.cast.characters;
   }
@@ -233,8 +234,40 @@ export class BareStage {
     return {
       call: (call, then) => this.call(body, call, then),
       give: (driver) => this.cast.setDriver(body, driver),
+      vacate: () => this.vacate(body),
       transfer: (to, options) => this.send(body, to, options),
     };
+  }
+
+  /** A character that has gone to another room is in this one again. */
+  private recall(body: Body): void {
+    const { character } = this.cast.numbered(body.index)!;
+    const driver = character.comeBack(body, this.clock, () => this.handsOf(body));
+    if (driver !== undefined) this.cast.setDriver(body, driver);
+  }
+
+  /** A character goes back to a room that it came from. @returns who plays it */
+  private vacate(body: Body): Driver | undefined {
+    const { driver } = body;
+    body.driver = undefined;
+    this.telling.ask(() => this.letGo(body, true));
+    return driver;
+  }
+
+  /** The number that a character had here before, where states with it fit the body that it has now. */
+  private numberOf(character: Character, body: Body): number | undefined {
+    const before = this.cast.before(character);
+    const isLike =
+      before !== undefined &&
+      before.s.length === body.s.length &&
+      before.installed.every(({ ability }, i) => ability === body.installed[i]?.ability) &&
+      before.tunings.every((tuning, i) => tuning === body.tunings[i]);
+    return isLike ? before.index : undefined;
+  }
+
+  /** @internal Forgets for good who was removed before a moment of stage time, and has not come back. */
+  forgetBefore(moment: number): void {
+    this.cast.forgetBefore(moment);
   }
 
   /** Sends a character to another stage. */
@@ -263,9 +296,9 @@ export class BareStage {
       carryOver(body, other);
       other.driver = body.driver;
       body.driver = undefined;
-      this.letGo(body, false);
+      this.letGo(body, true);
       character.bind(other, to.clock, to.handsOf(other));
-      to.seat(other, character);
+      to.seat(other, character, to.numberOf(character, other));
     });
   }
 
@@ -289,7 +322,7 @@ export class BareStage {
     this.play.bring(body);
     // It stays where it is, whatever carried it.
     intoFrame(body, 0);
-    this.cast.leave(body, keep);
+    this.cast.leave(body, keep, this.time);
     this.play.leave(body);
     body.intents.count = body.nextIntent = 0;
   }

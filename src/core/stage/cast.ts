@@ -4,11 +4,16 @@ import type { Character, Driver } from './character.js';
 interface Member {
   readonly body: Body;
   readonly character: Character;
+  /** When it was there last, s of stage time, while it is not. */
+  gone: number;
 }
+
+/** So many who may come back are few. */
+const FEW = 16;
 
 /** Who is on a stage, and who has been and may be again: going back in time brings back those who were removed meanwhile. */
 export class Cast {
-  /** Those who are there, in the order in which they came. */
+  /** Those who are there, in the order of their numbers: that in which they came first. */
   readonly bodies: Body[] = [];
   readonly characters: Character[] = [];
   /** Those of them that have a driver, and as what those know them. */
@@ -22,21 +27,39 @@ export class Cast {
   enter(body: Body, character: Character, id = this.nextId): void {
     body.index = id;
     if (id >= this.nextId) this.nextId = id + 1;
-    this.known.set(id, { body, character });
-    this.bodies.push(body);
-    this.characters.push(character);
+    this.known.set(id, { body, character, gone: NaN });
+    // Who has been here before has its place by its number.
+    let at = this.bodies.length;
+    while (at > 0 && this.bodies[at - 1]!.index > id) at--;
+    this.bodies.splice(at, 0, body);
+    this.characters.splice(at, 0, character);
     this.findDriven();
   }
 
   /** @param keep whether it may come back */
-  leave(body: Body, keep: boolean): void {
+  leave(body: Body, keep: boolean, now: number): void {
     const at = this.bodies.indexOf(body);
     if (at >= 0) {
       this.bodies.splice(at, 1);
       this.characters.splice(at, 1);
     }
     if (!keep) this.known.delete(body.index);
+    else this.known.get(body.index)!.gone = now;
     this.findDriven();
+  }
+
+  /** Forgets who was there before a moment, and not since: no state that is wanted has them. */
+  forgetBefore(moment: number): void {
+    if (this.known.size - this.bodies.length <= FEW) return;
+    for (const [id, { body, gone }] of this.known) if (body.entry < 0 && gone < moment) this.known.delete(id);
+  }
+
+  /** A character that has been on this stage before and is not: as what it may come back. */
+  before(character: Character): Body | undefined {
+    let found: Body | undefined;
+    for (const member of this.known.values())
+      if (member.character === character && member.body.entry < 0) found = member.body;
+    return found;
   }
 
   /** Who has a number, whether it is there or not. */
@@ -55,10 +78,12 @@ export class Cast {
 
   /**
    * Lets just these be there, in this order.
+   * @param now stage time, s
    * @returns whether that changes anything
    */
-  set(bodies: readonly Body[]): boolean {
+  set(bodies: readonly Body[], now: number): boolean {
     if (bodies.length === this.bodies.length && bodies.every((body, i) => body === this.bodies[i])) return false;
+    for (const { index } of this.bodies) this.known.get(index)!.gone = now;
     this.bodies.splice(0, this.bodies.length, ...bodies);
     this.characters.splice(0, this.characters.length, ...bodies.map((body) => this.known.get(body.index)!.character));
     this.findDriven();

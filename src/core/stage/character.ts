@@ -67,6 +67,8 @@ export interface Room {
 export interface Hands {
   call(call: HostCall, then?: () => void): void;
   give(driver: Driver | undefined): void;
+  /** It leaves the stage: it is elsewhere again. Gives who plays it. */
+  vacate(): Driver | undefined;
   transfer(to: Room, options: { at?: string | readonly [number, number]; facing?: number }): void;
 }
 
@@ -406,7 +408,7 @@ export class Character {
 
   /**
    * Goes into another room: another stage, with its motion, tuning, rights, timers, handlers and what is held; a held key goes on. Asked by an event handler, it goes at the
-   * event's moment, when all have been told. A stage that it has left cannot go back to a moment at which it was there.
+   * event's moment, when all have been told. A stage that it has left and that goes back to a moment at which it was there takes it back from wherever it is.
    * @param options.at a spawn's name, or the middle of the feet in that level's own axes; the spawn `start` unless given
    * @param options.facing −1 or 1; as it faces, unless given
    * @throws RangeError where there is no such spawn or place, or there is a character of its name
@@ -440,6 +442,14 @@ export class Character {
   }
 
   private readonly shown: Record<string, Record<string, number>> = {};
+
+  /** @internal It is a body's again that it had before, wherever it has gone since. @returns who plays it, where it was another's */
+  comeBack(body: Body, clock: Float64Array, hands: () => Hands): Driver | undefined {
+    if (this.body === body) return undefined;
+    const driver = this.hands.vacate();
+    this.bind(body, clock, hands());
+    return driver;
+  }
 
   /** @internal It is another body's now. */
   bind(body: Body, clock: Float64Array, hands: Hands): void {

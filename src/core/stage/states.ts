@@ -25,6 +25,8 @@ export interface Stateful {
   readonly here: CompiledLevel;
   readonly play: Play;
   readonly telling: Telling;
+  /** Its character is that body's again, wherever it is now. */
+  recall(body: Body): void;
   /** What has been changed of it, once something has; and the same where something is to be. */
   readonly ground: ChangedGround | undefined;
   newGround(): ChangedGround;
@@ -99,7 +101,7 @@ export class States {
   undo(): void {
     const { cast, ground, moved, clock, off, zonesOff, play, here } = this.stage;
     const { offBefore } = this;
-    cast.set(this.there);
+    if (cast.set(this.there, clock[TIME]!)) this.recall();
     ground?.undo();
     moved?.load(this.moversBefore, 0, here.movers.length);
     moved?.moving.renew(clock);
@@ -178,7 +180,13 @@ export class States {
     for (const body of bodies) if (!there.includes(body)) body.intents.count = body.nextIntent = 0;
     // What is there may have changed while they were not.
     for (const body of there) if (body.entry < 0) for (const near of body.nears) near.forget();
-    cast.set(there);
+    cast.set(there, this.stage.clock[TIME]!);
+    this.recall();
+  }
+
+  /** Who is there again may be in another room by now. */
+  private recall(): void {
+    for (let i = 0; i < this.bodies.length; i++) this.stage.recall(this.bodies[i]!);
   }
 
   /** Whether a mover of the level has been taken away in a snapshot. */
