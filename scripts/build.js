@@ -1,8 +1,11 @@
 // Builds both packages: the library first, since the tools are built on it as it is published.
-import { execFileSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { copy, empty, here } from './places.js';
 
-const node = (...words) => execFileSync(process.execPath, words, { cwd: here(''), stdio: 'inherit' });
+const node = (...words) => {
+  const { status } = spawnSync(process.execPath, words, { cwd: here(''), stdio: 'inherit' });
+  if (status !== 0) process.exit(status ?? 1);
+};
 const types = (project) => node('node_modules/typescript/bin/tsc', '-p', project);
 
 empty();

@@ -10,4 +10,4 @@ const root = createRoot(document.querySelector('#loft')!);
 root.render(<App loft={loft} />);
 // For those who want to look from the console, and for checks.
 Object.assign(window, { loft });
-await loft.open();
+await loft.open().catch((error: unknown) => loft.fail(error));

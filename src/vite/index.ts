@@ -32,6 +32,18 @@ export function apperin(options: ApperinOptions = {}): Plugin {
   let ended = false;
   /** Which modules come from a file that a tuning names with `from`. */
   const basesOf = new Map<string, Set<string>>();
+  /** What was read lately, by file: whether it still stands there is looked at once more. */
+  const lately = new Map<string, string>();
+  const lookAgain = (file: string, text: string): void => {
+    const before = lately.size;
+    lately.set(file, text);
+    if (server && before === 0)
+      void setTimeout(TWICE, undefined, { ref: false }).then(() => {
+        const read = [...lately];
+        lately.clear();
+        for (const [name, was] of read) if ((nowAt(name) ?? was) !== was) server?.watcher.emit('change', name);
+      });
+  };
   const modules = [options.abilities ?? []].flat();
   let root = '';
   let known: Promise<readonly Ability[]> | undefined;
@@ -85,7 +97,9 @@ export function apperin(options: ApperinOptions = {}): Plugin {
             for (const base of bases) this.addWatchFile(base);
           };
           try {
-            const { tuning, warnings } = readTuning(await textOf(file, TUNING_LIMITS.length), { file, open: opener(file, bases), abilities: await abilities() });
+            const text = await textOf(file, TUNING_LIMITS.length);
+            lookAgain(file, text);
+            const { tuning, warnings } = readTuning(text, { file, open: opener(file, bases, lookAgain), abilities: await abilities() });
             for (const { line, column, message } of warnings) this.warn(`${file}:${line}:${column}: ${message}`);
             return tuningModule(realpathSync(file), tuning);
           } finally {
@@ -93,7 +107,9 @@ export function apperin(options: ApperinOptions = {}): Plugin {
           }
         }
         if (LEVEL.test(file)) {
-          const { level, warnings } = readLevel(await textOf(file, LEVEL_LIMITS.length), { file });
+          const text = await textOf(file, LEVEL_LIMITS.length);
+          lookAgain(file, text);
+          const { level, warnings } = readLevel(text, { file });
           for (const { line, column, message } of warnings) this.warn(`${file}:${line}:${column}: ${message}`);
           return levelModule(level);
         }
@@ -139,6 +155,9 @@ async function loadAbilities(modules: readonly string[], root: string): Promise<
   return found;
 }
 
+/** A file that is saved twice within so many ms may be told of once only, ms. */
+const TWICE = 150;
+
 /** An editor empties a file before it writes it: an empty one is looked at once more. */
 async function textOf(file: string, most: number): Promise<string> {
   const text = textAt(file, most);
@@ -147,18 +166,29 @@ async function textOf(file: string, most: number): Promise<string> {
   return textAt(file, most);
 }
 
+/** The text of a file as it is now; nothing where it cannot be read. */
+function nowAt(file: string): string | undefined {
+  try {
+    return textAt(file, LEVEL_LIMITS.length);
+  } catch {
+    return undefined;
+  }
+}
+
 /** The text of a regular file; a pipe or a device would hold the server up for ever. */
 function textAt(file: string, most: number): string {
   return decodeText(readRegular(file, most), file, most);
 }
 
-function opener(first: string, bases: Set<string>): (name: string, from: string) => { text: string; file: string } {
+function opener(first: string, bases: Set<string>, read: (file: string, text: string) => void = () => {}): (name: string, from: string) => { text: string; file: string } {
   return (name, from) => {
     const file = resolve(dirname(from.includes('/') ? from : first), name);
     bases.add(file);
-    return { text: textAt(file, TUNING_LIMITS.length), file };
+    const text = textAt(file, TUNING_LIMITS.length);
+    read(file, text);
+    return { text, file };
   };
-}
+} // prettier-ignore
 
 /** What outlives a module that is replaced: who follows it, and what it says now. */
 function keeping(name: string): string {

@@ -1,6 +1,7 @@
 import {
   abilities,
   ability,
+  level,
   openStage,
   recordTrace,
   script,
@@ -17,6 +18,36 @@ import { randomizer } from '../support/random.js';
 import { RATES, names, presses, simulate, the } from '../support/simulate.js';
 
 const YARD: Level = { rows: ['#........#', '#........#', '#........#', '#.@......#', '##########'] };
+
+describe('A ladder, as an ability of a game', () => {
+  it('is climbed from the ground and let go of: leaving what does not hold changes nothing', () => {
+    const climb = ability('ladder', {
+      act(c) {
+        if (!c.inTag('ladder') || !c.held('up')) return;
+        c.claim();
+        c.leave();
+        c.gravity = 0;
+        c.vy = 4;
+      },
+    });
+    const heights = [15, 60, 240].map((rate) => {
+      const stage = openStage(level({ rows: ['...', '...', '...', '...', '.@.', '###'], zones: [{ name: 'rungs', box: [1, 0, 1, 5], tags: ['ladder'] }] }));
+      const hero = stage.add({}, { abilities: [climb], driver: script([{ time: 0.2, action: 'up', value: 1 }, { time: 0.9, action: 'up', value: 0 }]) });
+      const said: string[] = [];
+      stage.listen(({ event }) => said.push(event));
+      const seen: number[] = [];
+      for (let i = 0; i < 2 * rate; i++) {
+        stage.tick(1 / rate);
+        if (Math.abs(stage.time % 0.2) < 1e-9) seen.push(hero.y);
+      }
+      expect(Math.min(...seen)).to.be.closeTo(5 - 4 * 0.6, 0.4);
+      expect(said).not.to.include('stuck');
+      return [said.join(), hero.y];
+    });
+    expect(heights[1]).to.deep.equal(heights[0]);
+    expect(heights[2]).to.deep.equal(heights[0]);
+  }); // prettier-ignore
+});
 
 describe('Built-in abilities', () => {
   for (const name of Object.keys(abilities) as (keyof typeof abilities)[]) {

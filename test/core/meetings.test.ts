@@ -90,6 +90,30 @@ describe('Meetings', () => {
     expect(lists[2]).to.deep.equal(lists[0]);
   });
 
+  it('are told with both characters, also of one that goes at that very moment, for good or not', () => {
+    for (const keep of [true, false]) {
+      const stage = openStage(FLOOR);
+      const hero = stage.add({}, { at: [4, 1.9], name: 'hero', groups: ['mill hands'] });
+      const foe = stage.add({}, { name: 'foe', at: [4, 2], groups: ['foes', 'crabs'] });
+      stage.meet(hero, 'foes');
+      const list: unknown[][] = [];
+      stage.listen(
+        ({ event }, who, other) => void (['meet', 'part'].includes(event) && list.push([event, who, other])),
+      );
+      hero.on('meet', (_event, who, other) => {
+        expect([who, other?.groups]).to.deep.equal([hero, ['foes', 'crabs']]);
+        stage.remove(other!, { keep });
+      });
+      run(stage, 3);
+      expect(list).to.deep.equal([['meet', hero, foe], ['meet', foe, hero], ['part', hero, foe], ['part', foe, hero]]); // prettier-ignore
+      expect(stage.characters).to.deep.equal([hero]);
+      hero.on('takeoff', (_event, who, other) => list.push([who, other]));
+      hero.hop(1);
+      run(stage, 1);
+      expect(list.at(-1)).to.deep.equal([hero, undefined]);
+    }
+  });
+
   it('of boxes turn with who carries them, and are switched on and off', () => {
     const stage = openStage(FLOOR);
     const list = heard(stage);

@@ -56,7 +56,12 @@ class Game {
       shot.shove(9, -3);
       shot.on('touchdown', () => room.remove(shot));
     });
-    this.past = rewind([this.hall, this.attic], { seconds, rate: 60 });
+    // Its own tick goes back with it.
+    this.past = rewind([this.hall, this.attic], {
+      seconds,
+      rate: 60,
+      also: { keep: () => this.tick, back: (kept) => (this.tick = kept) },
+    });
     this.past.keep();
   }
 
@@ -86,9 +91,7 @@ class Game {
   }
 
   back(ticks: number): number {
-    const gone = Math.round(this.past.back(ticks / 60) * 60);
-    this.tick -= gone;
-    return gone;
+    return Math.round(this.past.back(ticks / 60) * 60);
   }
 }
 

@@ -309,6 +309,20 @@ export const lunge = ability('lunge', {
     expect(await served.stop()).to.equal(0);
   }); // prettier-ignore
 
+  fully('plays in a level that has no start, where its first spawn is', async () => {
+    writeFileSync(
+      join(folder, 'attic.level.yaml'),
+      'rows: ["........", "########"]\nspawns: { door: [5, 1], hatch: [2, 1] }\n',
+    );
+    const attic = await serveLoft(['attic.level.yaml'], folder);
+    const other = await browser.newPage();
+    await other.goto(attic.address);
+    await until('window.loft?.session?.stage.time > 0.1', other);
+    expect(await other.evaluate(() => [window.loft.session.hero.x, window.loft.session.hero.y])).to.deep.equal([5, 1]);
+    await other.close();
+    expect(await attic.stop()).to.equal(0);
+  });
+
   fully('follows a level that changes on disk: a take from the start is played in it', async () => {
     const level = (rows: readonly string[]): void => writeFileSync(join(folder, 'lane.level.yaml'), `rows:\n${rows.map((row) => `  - "${row}"\n`).join('')}`);
     const open = ['................', '@...............', '################'];

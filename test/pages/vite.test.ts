@@ -139,7 +139,8 @@ describe('Levels imported with apperin/vite', function () {
       root: folder,
       logLevel: 'silent',
       plugins: [apperin()],
-      server: { port: 0, host: '127.0.0.1', watch: { usePolling: true, interval: 50 } },
+      // Watched as the system tells of changes, which leaves some out.
+      server: { port: 0, host: '127.0.0.1' },
     });
     await server.listen();
     browser = await openBrowser();
@@ -148,6 +149,21 @@ describe('Levels imported with apperin/vite', function () {
     await browser?.close();
     await server?.close();
     rmSync(folder, { recursive: true });
+  });
+
+  fully('are those of the last save, however soon that comes after another', async () => {
+    const page = await browser.newPage();
+    await page.goto(`${server.resolvedUrls!.local[0]!}#follow`);
+    let y = 20;
+    for (const gap of [0, 10, 20, 30, 40]) {
+      writeFileSync(join(folder, 'shaft.level.svg'), drawn(++y));
+      await page.evaluate(`new Promise((done) => setTimeout(done, ${gap}))`);
+      writeFileSync(join(folder, 'shaft.level.svg'), drawn(++y));
+      await page.waitForFunction(`document.querySelector('output').textContent === '${y} true'`);
+    }
+    writeFileSync(join(folder, 'shaft.level.svg'), drawn(80));
+    await page.waitForFunction("document.querySelector('output').textContent === '80 true'");
+    await page.close();
   });
 
   fully('open as they are, drawings too, and are given anew to who follows them', async function () {

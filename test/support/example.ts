@@ -12,17 +12,20 @@ export interface OpenExample {
   /** What went wrong on the page. */
   errors: readonly string[];
   close(): Promise<void>;
+  /** Opens the page anew, in the same browser. */
+  again(): Promise<void>;
   /** What the page's readout says about the character. */
   state(): Promise<Record<string, string>>;
   /** Waits until the readout has this value, or has had it since the one waited for last: what is shown for a moment only is not missed. */
   until(name: string, value: string): Promise<unknown>;
 }
 
-/** @param frames `even`: they come by themselves; `stepped`: the test asks for each, on a clock of their own */
+/** @param frames `even`: they come by themselves; `stepped`: the test asks for each, on a clock of their own, of so many a second */
 export async function openExample(
   name: string,
   frames: 'even' | 'stepped' = 'even',
   viewport = { width: 1280, height: 800 },
+  perSecond = 60,
 ): Promise<OpenExample> {
   const configFile = fileURLToPath(new URL(`../../examples/${name}/vite.config.ts`, import.meta.url));
   const folder = mkdtempSync(join(tmpdir(), 'apperin-'));
@@ -39,18 +42,23 @@ export async function openExample(
   const errors: string[] = [];
   page.on('console', (message) => void (message.type() === 'error' && errors.push(message.text())));
   page.on('pageerror', (error) => void errors.push(String(error)));
+  await page.addInitScript(`window.perSecond = ${perSecond}`);
   await page.addInitScript({ path: fileURLToPath(new URL(`${frames}-frames.js`, import.meta.url)) });
-  await page.goto(server.resolvedUrls!.local[0]!);
   const shown = (): boolean => {
     (window as { step?: (frames: number) => void }).step?.(1);
     return document.querySelector('output')!.dataset.x !== undefined;
   };
-  await page.waitForFunction(shown, undefined, { polling: 50, timeout: 60_000 });
-  await page.addScriptTag({ path: fileURLToPath(new URL('shown.js', import.meta.url)) });
+  const again = async (): Promise<void> => {
+    await page.goto(server.resolvedUrls!.local[0]!);
+    await page.waitForFunction(shown, undefined, { polling: 50, timeout: 60_000 });
+    await page.addScriptTag({ path: fileURLToPath(new URL('shown.js', import.meta.url)) });
+  };
+  await again();
   const since: Record<string, number> = {};
   return {
     page,
     errors,
+    again,
     close: async () => {
       await browser.close();
       await server.close();

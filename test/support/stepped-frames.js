@@ -1,4 +1,4 @@
-// Runs in a page before its own script: frames come only when a test asks for them, 60 a second by a clock of their own. It is far ahead of
+// Runs in a page before its own script: frames come only when a test asks for them, 60 a second (or `perSecond`) by a clock of their own. It is far ahead of
 // the page's, so that whatever was pressed before a frame acts at its start.
 (() => {
   let waiting = [];
@@ -10,7 +10,7 @@
   const frame = () => {
     const callbacks = waiting;
     waiting = [];
-    ms += 1000 / 60;
+    ms += 1000 / (window.perSecond ?? 60);
     for (const callback of callbacks) callback(ms);
   };
   window.step = (frames) => {

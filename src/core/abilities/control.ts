@@ -31,7 +31,7 @@ import {
 } from '../state/clock.js';
 import { turn } from '../state/facing.js';
 import { intoFrame, pathTo } from '../state/frame.js';
-import { AIRBORNE, AIR_SPENT, BOXES_OFF, COYOTE, EASING, EDGE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, ON_LEDGE, ON_WALL, RAMP, SHOWS_FOR, SHOWS_FROM, SUPPORT, SUPPORTS, type Support, TAKEN, USED_PRESS, VX, VY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
+import { AIRBORNE, AIR_SPENT, BOXES_OFF, COYOTE, EASING, EDGE, FACING, FRAME, GRIP, GRIP_SIDE, GROUND, HEIGHT, HIGHEST, JUMPING, LAUNCHED, LOCK_FOR, LOCK_FROM, LOCK_SINCE, NONE, ON_LEDGE, ON_WALL, RAMP, SHOWS_FOR, SHOWS_FROM, SUPPORT, SUPPORTS, type Support, TAKEN, USED_PRESS, VX, VY, WISH, X, Y } from '../state/layout.js'; // prettier-ignore
 import { type JumpSource, forgetGrip, jumpSource, restoreAir } from '../state/rights.js';
 import { PX, PY, cutAt } from '../sweep/path.js';
 import { roots, rootsOfGap } from '../sweep/roots.js';
@@ -389,8 +389,9 @@ export class Control {
     // Abilities that came before, if there are any, may go by what has now changed; so may the feeling for walls.
     if (body.motion.walls || body.active[0] !== this.at) body.again = true;
   }
-  /** Leaves the support without a jump. */
+  /** Leaves the support without a jump; where nothing holds it up, nothing happens. */
   leave(): void {
+    if (this.body.s[SUPPORT] === NONE) return;
     leaveAny(this.body);
     this.body.again = true;
   }

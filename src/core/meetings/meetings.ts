@@ -400,6 +400,7 @@ export class Meetings {
   ): void {
     const told = this.tellOne(body, own, event, side, speed);
     told.other = other.name;
+    told.whom = other.index;
     told.otherBox = its < 0 ? '' : other.boxes[its]!.name;
   }
 

@@ -20,7 +20,6 @@ import { BOXES_OFF, FACING, FIRST, IGNORES, OPPOSED_BY } from '../state/layout.j
 import type { CompiledLevel } from '../terrain/world.js';
 import type { ChangedGround } from './ground.js';
 import { checkBetween } from '../trace/between.js';
-import type { StageEvent } from '../trace/events.js';
 import { type Motion, compileTuning } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
 import { isGroup, showValue } from '../tuning/words.js';
@@ -30,7 +29,7 @@ import { type StageMover, movedByGame, moverNamed } from './mover.js';
 import { StageMovers } from './movers.js';
 import { putAt, spotOf } from './placing.js';
 import { DrawnShapes, type StageShape } from './shapes.js';
-import { Telling } from './telling.js';
+import { type Handler, Telling } from './telling.js';
 import { END, LASTED, LENGTH, RATE, STAGE_CLOCK, START, TICKS, TIME, endTick, findEnd } from './time.js';
 import { readDriver } from './reading.js';
 import { type Stateful, States, fitMovers } from './states.js';
@@ -496,11 +495,11 @@ export class BareStage {
   }
 
   /**
-   * Calls `listener` for every event of every character, in order, each at its moment. What it asks of the stage acts at that moment too, once everyone has been told.
+   * Calls `listener` for every event of every character, in order, each at its moment: with the event, whom it is about, and who is met. What it asks of the stage acts at that moment too, once everyone has been told.
    * @returns a function that ends it
    * @throws RangeError where it is no function
    */
-  listen(listener: (event: Readonly<StageEvent>) => void): () => void {
+  listen(listener: Handler): () => void {
     return this.telling.listen(listener);
   }
 

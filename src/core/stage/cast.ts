@@ -20,6 +20,8 @@ export class Cast {
   readonly driven: Body[] = [];
   readonly players: Character[] = [];
   private readonly known = new Map<number, Member>();
+  /** Those who have been removed for good, until all that they did is told. */
+  private readonly leaving: number[] = [];
   /** No number is used twice on a stage. */
   nextId = 0;
 
@@ -43,8 +45,8 @@ export class Cast {
       this.bodies.splice(at, 1);
       this.characters.splice(at, 1);
     }
-    if (!keep) this.known.delete(body.index);
-    else this.known.get(body.index)!.gone = now;
+    this.known.get(body.index)!.gone = now;
+    if (!keep) this.leaving.push(body.index);
     this.findDriven();
   }
 
@@ -60,6 +62,19 @@ export class Cast {
     for (const member of this.known.values())
       if (member.character === character && member.body.entry < 0) found = member.body;
     return found;
+  }
+
+  /** All is told: those who were removed for good are forgotten. */
+  forget(): void {
+    while (this.leaving.length > 0) {
+      const id = this.leaving.pop()!;
+      if (this.known.get(id)!.body.entry < 0) this.known.delete(id);
+    }
+  }
+
+  /** What was removed has not been: the tick has not happened. */
+  keepAll(): void {
+    this.leaving.length = 0;
   }
 
   /** Who has a number, whether it is there or not. */

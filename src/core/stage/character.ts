@@ -21,7 +21,8 @@ import { NOW } from '../state/clock.js';
 import { DEAF, EDGE, END, FACING, FRAME, FROZEN, FROZEN_SINCE, GROUND, HEIGHT, LANDING, OPPOSED_BY, PHASE, PIT, POSE, POSE_SINCE, POSE_WAS, POSE_WAS_SINCE, type Phase, type PoseName, SUPPORT, SUPPORTS, type Support } from '../state/layout.js'; // prettier-ignore
 import { jumpsLeft } from '../state/rights.js';
 import { checkBetween } from '../trace/between.js';
-import { EVENTS, type EventName, type StageEvent } from '../trace/events.js';
+import { EVENTS, type EventName } from '../trace/events.js';
+import type { Handler } from './telling.js';
 import type { Motion } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
 
@@ -29,8 +30,6 @@ import type { Tuning } from '../tuning/tuning.js';
 export type Driver = DriverOf<Character>;
 
 const ground = stretch();
-
-export type Handler = (event: Readonly<StageEvent>) => void;
 
 /** What to draw: a character between two ticks. The object is used again at the next call. */
 export interface View {
@@ -107,6 +106,10 @@ export class Character {
 
   get name(): string {
     return this.body.name;
+  }
+  /** The groups that it belongs to, as `add` was told. */
+  get groups(): readonly string[] {
+    return this.body.groups;
   }
   /** Its number on its stage: no other character there ever has the same. */
   get id(): number {
@@ -197,7 +200,7 @@ export class Character {
 
   /**
    * Calls `handler` for every event of this name, at its moment: that is the stage's time then, and places are those of that moment. What a handler asks of the
-   * stage acts at that very moment too, once everyone has been told; an error that it throws reaches whoever called `tick` when the tick has ended.
+   * stage acts at that very moment too, once everyone has been told. It is given the event, the character itself, and of a meeting the other one; an error that it throws reaches whoever called `tick` when the tick has ended.
    * @returns a function that ends it
    * @throws RangeError where neither the core nor an ability of this character tells such an event
    */

@@ -20,6 +20,20 @@ export interface Rewind {
   clear(): void;
 }
 
+export interface RewindOptions<T = unknown> {
+  /** How far back, s; 60 unless given. */
+  seconds?: number;
+  /** How often `keep` is called, per second of stage time; 60 unless given. */
+  rate?: number;
+  /**
+   * Who was removed before the oldest moment kept is forgotten for good: nothing is left of shots that come and go by the thousand. Older snapshots of one's own in
+   * which they are cannot be restored then.
+   */
+  forget?: boolean;
+  /** What a game has besides its stages, as a score: what `keep` gives is kept with each moment, and handed to `back` when time goes back to it. */
+  also?: { keep(): T; back(kept: T): void };
+}
+
 /** A stage's own part: its snapshots, as a ring. */
 class Past {
   private readonly ring: (Float64Array | undefined)[] = [];
@@ -74,15 +88,11 @@ function isSame(one: Float64Array, other: Float64Array): boolean {
  * Keeps the last seconds of a stage as a ring of snapshots. It allocates all of its memory as it fills for the first time: one snapshot for each
  * `keep`, 8 bytes for each of its numbers (about 1.1 kB for one character). Of several rooms each keeps what has changed.
  * @param rooms a stage, or all those that characters go to and fro between
- * @param options.seconds how far back, s; 60 unless given
- * @param options.rate how often `keep` is called, per second of stage time; 60 unless given
- * @param options.forget who was removed before the oldest moment kept is forgotten for good: nothing is left of shots that come and go by the thousand.
- * Older snapshots of one's own in which they are cannot be restored then
  * @throws RangeError where there is no stage, an option is not above 0, or both together are more than ten million snapshots
  */
-export function rewind(
+export function rewind<T = unknown>(
   rooms: BareStage | readonly BareStage[],
-  { seconds = 60, rate = 60, forget = false }: { seconds?: number; rate?: number; forget?: boolean } = {},
+  { seconds = 60, rate = 60, forget = false, also }: RewindOptions<T> = {},
 ): Rewind {
   if (!(seconds > 0)) throw new RangeError(`seconds is ${seconds}; it must be above 0`);
   if (!(rate > 0)) throw new RangeError(`rate is ${rate}; it must be above 0`);
@@ -95,6 +105,7 @@ export function rewind(
   /** What was played until each moment, s; and the stages' own time then. */
   const played = new Float64Array(most);
   const times = stages.map(() => new Float64Array(most));
+  const others: T[] = [];
   /** Of those kept, the oldest is at `first`. */
   let first = 0;
   let count = 0;
@@ -122,6 +133,7 @@ export function rewind(
         if (forget) stages[i]!.forgetBefore(times[i]![first]!);
       }
       played[to] = now;
+      if (also) others[to] = also.keep();
       count++;
     },
     get seconds() {
@@ -138,6 +150,7 @@ export function rewind(
       while (k > 0 && played[at(k)]! > now - wanted + 1e-9) k--;
       for (const past of pasts) past.stage.restore(past.held(at(k))!);
       count = k + 1;
+      also?.back(others[at(k)]!);
       for (const stage of stages)
         for (const character of stage.characters) if (character.driver?.isLive === true) character.letGo();
       return now - played[at(k)]!;

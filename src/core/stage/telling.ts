@@ -1,7 +1,9 @@
 import { EventQueue, type StageEvent } from '../trace/events.js';
 import type { Cast } from './cast.js';
+import type { Character } from './character.js';
 
-type Listener = (event: Readonly<StageEvent>) => void;
+/** Is told what happened, to whom, and of a meeting with whom: also of who has gone at that moment. */
+export type Handler = (event: Readonly<StageEvent>, who: Character, other: Character | undefined) => void;
 
 /** So many rounds of calls made by handlers of the calls before are followed at one moment. */
 const ROUNDS = 16;
@@ -12,7 +14,7 @@ const ROUNDS = 16;
  */
 export class Telling {
   readonly queue = new EventQueue();
-  private listeners: readonly Listener[] = [];
+  private listeners: readonly Handler[] = [];
   private waiting: (() => void)[] = [];
   private errors: unknown[] = [];
   private telling = false;
@@ -35,7 +37,7 @@ export class Telling {
     return this.telling ? 'an event handler' : 'what is part of a tick';
   }
 
-  listen(listener: Listener): () => void {
+  listen(listener: Handler): () => void {
     if (typeof listener !== 'function') throw new RangeError(`a listener is ${typeof listener}; it must be a function`);
     this.listeners = [...this.listeners, listener];
     return () => {
@@ -58,6 +60,7 @@ export class Telling {
   /** Forgets what was not told and not done: the tick that it belongs to has not happened. */
   drop(): void {
     this.queue.clear();
+    this.cast.keepAll();
     this.waiting = [];
     this.errors = [];
     this.playing = false;
@@ -122,16 +125,19 @@ export class Telling {
     const { queue, listeners, cast } = this;
     for (let i = 0; i < queue.count; i++) {
       const event = queue.at(i);
-      for (let k = 0; k < listeners.length; k++) this.call(listeners[k]!, event);
-      const handlers = cast.numbered(event.whose)?.character.handlersOf(event.event);
-      if (handlers !== undefined) for (let n = 0; n < handlers.length; n++) this.call(handlers[n]!, event);
+      const { character: who } = cast.numbered(event.whose)!;
+      const other = event.whom < 0 ? undefined : cast.numbered(event.whom)!.character;
+      for (let k = 0; k < listeners.length; k++) this.call(listeners[k]!, event, who, other);
+      const handlers = who.handlersOf(event.event);
+      if (handlers !== undefined) for (let n = 0; n < handlers.length; n++) this.call(handlers[n]!, event, who, other);
     }
     queue.clear();
+    cast.forget();
   }
 
-  private call(listener: Listener, event: StageEvent): void {
+  private call(listener: Handler, event: StageEvent, who: Character, other: Character | undefined): void {
     try {
-      listener(event);
+      listener(event, who, other);
     } catch (error) {
       this.errors.push(error);
     }

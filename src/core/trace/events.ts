@@ -52,6 +52,8 @@ export interface StageEvent {
   tags: readonly string[];
   /** @internal The character's number on its stage. */
   whose: number;
+  /** @internal meet, part: the other character's number; −1 where there is none. */
+  whom: number;
 }
 
 /** The fields that an event carries besides those that all have. */
@@ -118,6 +120,7 @@ export class EventQueue {
     added.mover = '';
     added.shape = '';
     added.other = '';
+    added.whom = -1;
     added.box = '';
     added.otherBox = '';
     added.against = '';
@@ -155,5 +158,6 @@ function blank(): StageEvent {
     zone: '',
     tags: NO_TAGS,
     whose: 0,
+    whom: -1,
   };
 }

@@ -81,6 +81,13 @@ export class Loft {
     this.tell();
   } // prettier-ignore
 
+  /** It cannot be opened: that is said, where the app would be. */
+  failed = '';
+  fail(error: unknown): void {
+    this.failed = messageOf(error);
+    this.tell();
+  }
+
   private compiled({ name, text }: { name: string; text: string }): CompiledLevel {
     try {
       return readLevel(text, { file: name }).compiled;

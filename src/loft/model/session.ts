@@ -62,6 +62,7 @@ export class Session {
   restart(rate = this.rate, driver: Driver = this.driver): void {
     const stage = openStage(this.level);
     stage.add(this.document.motion, {
+      at: startIn(this.level),
       driver: this.kept(driver),
       opposed: OPPOSED,
       name: 'hero',
@@ -264,7 +265,7 @@ export class Session {
   takeRows(rows: readonly InputRow[], rate: number, seconds: number, ghosts?: readonly Ghost[]): Take {
     const origin = openStage(this.level);
     const { spawn, facing, opposed = 'still' } = startOf(rows) ?? {};
-    origin.add(this.document.motion, { opposed, name: 'hero', abilities: this.own.list, ...(spawn === undefined ? {} : { at: spawn }), ...(facing === undefined ? {} : { facing }) });
+    origin.add(this.document.motion, { opposed, name: 'hero', abilities: this.own.list, at: spawn ?? startIn(this.level), ...(facing === undefined ? {} : { facing }) });
     const trails = (this.trails = new Trails({ from: 0, to: seconds, rate, origin, rows, whole: true }));
     this.ghosts = (ghosts ?? []).map(({ name, motion }) => ({ name, motion, trail: trails.trailOf(motion) }));
     if (!ghosts) this.pin();
@@ -280,6 +281,7 @@ export class Session {
       level: this.level,
       tuning: this.document.motion,
       input: take.rows,
+      at: startOf(take.rows)?.spawn ?? startIn(this.level),
       abilities: this.own.list,
       seconds: take.to,
       rate: take.rate,
@@ -316,6 +318,11 @@ export class Session {
     return samples[low];
   }
 }
+
+/** Where play begins: a level of a game may have no `start`, being come to through doors. */
+function startIn({ spawns, extent }: CompiledLevel): string | [number, number] {
+  return spawns.has('start') ? 'start' : ([...spawns.keys()][0] ?? [extent.x + extent.width / 2, extent.y + extent.height / 2]);
+} // prettier-ignore
 
 /** In the Loft the direction pressed latest counts. */
 const OPPOSED: Opposed = 'latest';

@@ -27,7 +27,13 @@ const TABS: readonly [TabName, string][] = [
 ];
 
 export function App({ loft }: { loft: Loft }): ReactNode {
-  useLoft(loft, () => `${loft.session !== undefined}|${loft.theme}|${loft.tab}`);
+  useLoft(loft, () => `${loft.failed}|${loft.session !== undefined}|${loft.theme}|${loft.tab}`);
+  if (loft.failed !== '')
+    return (
+      <p className="opening" role="alert">
+        This cannot be opened: {loft.failed}
+      </p>
+    );
   if (!loft.session) return <p className="opening">Opening…</p>;
   return (
     <div className="app" data-theme={loft.theme}>
