@@ -29,8 +29,8 @@ export async function convert(
   if (sorted.input.length > 0) throw new CallError('convert takes a level, a tuning, or numbers by frames');
   const file = only('level', sorted.level, true)!;
   const loaded = loadLevel(file);
-  const isDrawn = !('rows' in loaded.level);
-  const to = options.to ?? (isDrawn ? 'rows' : 'drawing');
+  const isDrawing = file.endsWith('.svg');
+  const to = options.to ?? (isDrawing ? 'rows' : 'drawing');
   const svg = to === 'edges' && (options.format === 'svg' || options.out?.endsWith('.svg') === true);
   if (options.format !== undefined && !svg)
     throw new CallError(`--format ${options.format}: only edges are drawn, as svg (--to edges --format svg)`);
@@ -43,11 +43,11 @@ export async function convert(
         ? levelFigure(loaded.compiled, { edges: true })
         : `${JSON.stringify(edgesOf(loaded.compiled), null, 1)}\n`;
     else if (to === 'rows') {
-      if (!isDrawn) throw new CallError(`${file} is in rows already`);
+      if ('rows' in loaded.level) throw new CallError(`${file} is in rows already`);
       text = rowsOf({ compiled: loaded.compiled, level: loaded.level }, options.tile ?? 1);
     } else {
-      if (!('rows' in loaded.level)) throw new CallError(`${file} is a drawing already`);
-      text = drawingOf(loaded.level);
+      if (isDrawing) throw new CallError(`${file} is a drawing already`);
+      text = drawingOf(loaded.level, loaded.compiled.extent);
     }
   } catch (error) {
     if (error instanceof ConvertError) throw new CallError(`${file}: ${error.message}`);

@@ -1,4 +1,4 @@
-import { compileLevel, compileOutlines, openStage, type CompiledLevel, type Level } from 'apperin';
+import { compileLevel, compileOutlines, openStage, type CompiledLevel, type DrawnLevel, type Level } from 'apperin';
 import { ConvertError, drawingOf, edgeKeys, edgesOf, readLevel, rowsOf } from 'apperin/files';
 import { expect } from 'chai';
 import { MARKS } from '../support/harder-ground.js';
@@ -229,6 +229,37 @@ describe('Converting levels', () => {
     expect(edgeKeys(back.compiled)).to.deep.equal(edgeKeys(compiled));
     expect([...back.compiled.spawns]).to.deep.equal([...compiled.spawns]);
   };
+
+  it('from free shapes to a drawing changes no compiled edge: areas, holes, ground, planks and lines', () => {
+    for (const up of [false, true]) {
+      const text = `yPoints: ${up ? 'up' : 'down'}
+shapes:
+  - { solid: [0, 4, 10, 2], surface: silt }
+  - { solid: [[12, 0], [18, 0], [18, 6], [12, 6]] }
+  - { one-way: [[3, 2], [6, 2]], name: grating }
+  - { ground: [[20, 4], [22, 3], [25, 3]] }
+  - { line: [[8, 1], [8, 3], [9, 3]], layer: iron }
+surfaces: { silt: { grip: 2 } }
+zones: [{ name: race, points: [[4, 0], [6, 0], [6, 3]], current: [1, 0] }]
+movers: [{ name: bucket, shapes: [{ solid: [4, 2, 2, 0.5] }], route: 'M 0 0 V 2', lap: 4, there-and-back: true }]
+spawns: { start: [1, 4], far: { at: [13, 0], facing: -1 } }
+bounds: { left: wall, bottom: out }
+`;
+      const { level, compiled } = readLevel(text, { file: 'x.level.yaml' });
+      const drawn = readLevel(drawingOf(level), { file: 'x.level.svg' });
+      expect(drawn.warnings).to.deep.equal([]);
+      expect(edgeKeys(drawn.compiled)).to.deep.equal(edgeKeys(compiled));
+      expect([...drawn.compiled.spawns]).to.deep.equal([...compiled.spawns]);
+      expect(drawn.compiled.extent).to.deep.equal(compiled.extent);
+      expect(drawn.compiled.zones.map(({ name }) => name)).to.deep.equal(['race']);
+      expect(drawn.compiled.movers.map(({ name }) => name)).to.deep.equal(['bucket']);
+    }
+    // What is solid all around is some units thick; what one area carries on one side only, no drawing can say.
+    const cave = readLevel('shapes: [{ hole: [0, 0, 8, 4] }]\n').level;
+    expect(edgeKeys(readLevel(drawingOf(cave), { file: 'x.level.svg' }).compiled)).to.include.members(edgeKeys(compileOutlines(cave as DrawnLevel)));
+    const both = readLevel('shapes: [{ solid: [0, 0, 2, 2], surface: silt }, { solid: [2, 0, 2, 2] }]\nsurfaces: { silt: { grip: 2 } }\n').level;
+    expect(() => drawingOf(both)).to.throw(ConvertError, 'areas that touch carry different things');
+  }); // prettier-ignore
 
   it('from rows to a drawing and back changes no compiled edge: random tiles of all shapes', () => {
     const random = randomizer(91);

@@ -323,6 +323,29 @@ export const lunge = ability('lunge', {
     expect(await attic.stop()).to.equal(0);
   });
 
+  fully('is played by fingers on a screen that is touched', async () => {
+    const tablet = await browser.newContext({ viewport: { width: 1024, height: 768 }, hasTouch: true, isMobile: true });
+    const other = await tablet.newPage();
+    await other.goto(address);
+    await until('window.loft?.session?.stage.time > 0.1', other);
+    const place = async (name: string): Promise<{ x: number; y: number }> => {
+      const box = (await other.locator(`[data-finger="${name}"]`).boundingBox())!;
+      return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+    };
+    const touches = await tablet.newCDPSession(other);
+    const finger = (type: string, ...points: { x: number; y: number; id: number }[]): Promise<unknown> => touches.send('Input.dispatchTouchEvent', { type: type as 'touchStart', touchPoints: points });
+    const [stick, jump] = [await place('stick'), await place('jump')];
+    const { x } = await other.evaluate(() => ({ x: window.loft.session.hero.x }));
+    await finger('touchStart', { ...stick, id: 1 });
+    await finger('touchMove', { x: stick.x + 60, y: stick.y, id: 1 });
+    await until(`window.loft.session.hero.x > ${x} + 1`, other);
+    await finger('touchStart', { x: stick.x + 60, y: stick.y, id: 1 }, { ...jump, id: 2 });
+    await until('window.loft.session.hero.vy < -3', other);
+    await finger('touchEnd');
+    await until('window.loft.session.hero.vx === 0', other);
+    await tablet.close();
+  }); // prettier-ignore
+
   fully('follows a level that changes on disk: a take from the start is played in it', async () => {
     const level = (rows: readonly string[]): void => writeFileSync(join(folder, 'lane.level.yaml'), `rows:\n${rows.map((row) => `  - "${row}"\n`).join('')}`);
     const open = ['................', '@...............', '################'];

@@ -1,16 +1,21 @@
 import {
   BUILT_IN_MARKS,
+  compileOutlines,
   outlineOf,
   rowsOf,
   spawnOf,
   type Carry,
+  type CompiledLevel,
+  type DrawnLevel,
   type Mark,
   type Mover,
+  type Outline,
   type Route,
   type Surface,
   type WrittenLevel,
   type Zone,
 } from '../../core/index.js';
+import { ConvertError } from './rows.js';
 
 type Point = readonly [number, number];
 
@@ -34,8 +39,13 @@ function carried(carry: Carry): string {
   );
 }
 
-/** A level in rows as a drawing: one shape for each run of a mark. */
-export function drawingOf(level: WrittenLevel): string {
+/**
+ * A level as a drawing: in rows, one shape for each run of a mark; of free shapes, one for each area and line.
+ * @param extent of free shapes
+ * @throws ConvertError where free shapes carry what a drawing cannot say
+ */
+export function drawingOf(level: WrittenLevel | DrawnLevel, extent?: CompiledLevel['extent']): string {
+  if (!('rows' in level)) return drawingOfShapes(level, extent ?? compileOutlines(level).extent);
   const { tile = 1, origin = [0, 0], yPoints = 'down' } = level;
   const rows = rowsOf(level.rows);
   const up = yPoints === 'up';
@@ -94,25 +104,84 @@ export function drawingOf(level: WrittenLevel): string {
       column += run;
     }
   });
+  if (start !== undefined && level.spawns?.start === undefined) shapes.push(start);
+  const view = [origin[0], top, width * tile, height * tile];
+  return framed(level, view, tile, shapes);
+}
+
+/** What rows and free shapes have alike, around the shapes; `view` is the extent as the drawing has it, with y down. */
+function framed(level: WrittenLevel | DrawnLevel, view: readonly number[], tile: number, shapes: readonly string[]): string {
+  const up = level.yPoints === 'up';
+  const sign = up ? -1 : 1;
+  const more: string[] = [];
   for (const [name, written] of Object.entries(level.spawns ?? {})) {
     const spawn = spawnOf(written);
-    if (name === 'start') start = undefined;
-    shapes.push(`  <circle class="spawn"${attribute('id', name)} cx="${spawn.at[0]}" cy="${spawn.at[1] * sign + 0}" r="${tile / 8}"${attribute('data-facing', spawn.facing)}/>`); // prettier-ignore
+    more.push(`  <circle class="spawn"${attribute('id', name)} cx="${spawn.at[0]}" cy="${spawn.at[1] * sign + 0}" r="${tile / 8}"${attribute('data-facing', spawn.facing)}/>`);
   }
-  if (start !== undefined) shapes.push(start);
-  for (const [name, surface] of Object.entries(level.surfaces ?? {})) shapes.push(`  <g class="surface"${attribute('id', name)}${surfaceData(surface)}/>`); // prettier-ignore
-  for (const zone of level.zones ?? []) shapes.push(...zoneShapes(zone, sign));
-  for (const mover of level.movers ?? []) shapes.push(...moverShapes(mover, sign));
+  for (const [name, surface] of Object.entries(level.surfaces ?? {})) more.push(`  <g class="surface"${attribute('id', name)}${surfaceData(surface)}/>`);
+  for (const zone of level.zones ?? []) more.push(...zoneShapes(zone, sign));
+  for (const mover of level.movers ?? []) more.push(...moverShapes(mover, sign));
   const bounds = Object.entries(level.bounds ?? {}).map(([side, bound]) => attribute(`data-${side}`, bound));
-  const view = [origin[0], top, width * tile, height * tile].join(' ');
   return [
-    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${view}"${up ? ' data-y-points="up"' : ''}${bounds.join('')}>`,
+    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${view.join(' ')}"${up ? ' data-y-points="up"' : ''}${bounds.join('')}>`,
     ...(level.title ? [`  <title>${escaped(level.title)}</title>`] : []),
     '  <style>.solid { fill: #b9c0bd } .one-way { fill: none; stroke: #8a6f3c; stroke-width: 0.1 } .zone { fill: #3f6b2b; fill-opacity: 0.15 }</style>',
     ...shapes,
+    ...more,
     '</svg>',
     '',
   ].join('\n');
+} // prettier-ignore
+
+/** How thick what is solid all around is in a drawing, units: nothing gets through it to see where it ends. */
+const AROUND = 4;
+
+/**
+ * A level of free shapes as a drawing.
+ * @throws ConvertError where an area carries different things on different sides, which no drawing can say of one shape
+ */
+function drawingOfShapes(level: DrawnLevel, { x, y, width, height }: CompiledLevel['extent']): string {
+  const sign = level.yPoints === 'up' ? -1 : 1;
+  const shown = (points: readonly Point[]): string => points.map(([px, py]) => `${px},${py * sign + 0}`).join(' ');
+  const carryOf = ({ carry }: Outline): string => {
+    const all = [carry ?? {}].flat().map((one) => carried(one as Carry));
+    const other = all.find((one) => one !== all[0]);
+    if (other !== undefined) throw new ConvertError('areas that touch carry different things (a surface, a name, a layer): they are one area by now, which a drawing can only give one of each'); // prettier-ignore
+    return all[0] ?? '';
+  };
+  const shapes: string[] = [];
+  const areas = new Map<string, string[]>();
+  const solids = level.outlines.filter(({ form }) => form === 'solid');
+  for (const outline of level.outlines) {
+    const { form, points } = outline;
+    const what = carryOf(outline);
+    if (form === 'solid' || form === 'hole') {
+      const rings = areas.get(what) ?? [];
+      // What nothing is solid around but all the rest of the world is framed.
+      if (form === 'hole' && !solids.some((solid) => isWithin(points[0]!, solid.points))) rings.push(shown(frameOf(points)));
+      areas.set(what, [...rings, shown(points)]);
+    } else if (form === 'line') for (let i = 1; i < points.length; i++) shapes.push(`  <line class="solid" x1="${points[i - 1]![0]}" y1="${points[i - 1]![1] * sign + 0}" x2="${points[i]![0]}" y2="${points[i]![1] * sign + 0}"${what}/>`);
+    else shapes.push(`  <polyline class="${form === 'ground' ? 'solid' : 'one-way'}" points="${shown(points)}"${what}/>`);
+  }
+  for (const [what, rings] of areas) shapes.unshift(`  <path class="solid" fill-rule="evenodd" d="${rings.map((ring) => `M${ring}Z`).join(' ')}"${what}/>`);
+  return framed(level, [x, sign < 0 ? -(y + height) : y, width, height], 1, shapes);
+} // prettier-ignore
+
+/** A box around points, some way off. */
+function frameOf(points: readonly Point[]): Point[] {
+  const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
+  const [left, right, top, bottom] = [Math.min(...xs) - AROUND, Math.max(...xs) + AROUND, Math.min(...ys) - AROUND, Math.max(...ys) + AROUND]; // prettier-ignore
+  return [[left, top], [right, top], [right, bottom], [left, bottom]]; // prettier-ignore
+}
+
+/** Whether a point is within an outline: sides to its right are counted. */
+function isWithin([x, y]: Point, outline: readonly Point[]): boolean {
+  let within = false;
+  outline.forEach(([x1, y1], i) => {
+    const [x2, y2] = outline[(i + 1) % outline.length]!;
+    if (y1 > y !== y2 > y && x < x1 + ((y - y1) * (x2 - x1)) / (y2 - y1)) within = !within;
+  });
+  return within;
 }
 
 /** A mover as a group with its shapes and its `animateMotion`. */

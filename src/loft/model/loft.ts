@@ -1,6 +1,6 @@
 import { compileLevel, startOf, type CompiledLevel, type InputRow, type Motion } from 'apperin';
 import { FileError, readInput, readKeys, readLevel, writeInput, writeTrace, type Edit } from 'apperin/files';
-import { touch, type TouchDriver } from 'apperin/browser';
+import { touch } from 'apperin/browser';
 import { Camera } from '../draw/camera.js';
 import { coloursOf, type Colours } from '../draw/colours.js';
 import { drawPicture } from '../draw/picture.js';
@@ -52,7 +52,6 @@ export class Loft {
   /** What games that are connected have not been told yet, and when they were told last, s. */
   private toTell: TuningDocument | undefined;
   private told = -Infinity;
-  fingers: TouchDriver | undefined;
   /** Frames that were drawn: for checks. */
   readonly drawn = { frames: 0 };
 
@@ -65,10 +64,7 @@ export class Loft {
     this.documents = tunings.map(({ name, text, mark, bases }) => new TuningDocument(name, text, mark, bases, this.own));
     const level = files.find(({ kind }) => kind === 'level') ?? DEMO[0]!;
     this.inputs = files.filter(({ kind }) => kind === 'input').map(({ name, text }) => ({ name, text }));
-    const buttons = ['jump', 'glide', 'down', ...this.own.actions].map((name) => [name, document.querySelector<HTMLElement>(`[data-finger="${name}"]`)] as const).filter(([, element]) => element !== null);
-    const stick = document.querySelector<HTMLElement>('[data-finger="stick"]');
-    if (stick && matchMedia('(pointer: coarse)').matches) this.fingers = touch({ stick, buttons: Object.fromEntries(buttons) as Record<string, HTMLElement> });
-    this.session = new Session(this.compiled(level), this.documents[0]!, window, this.fingers ? [this.fingers] : [], this.own);
+    this.session = new Session(this.compiled(level), this.documents[0]!, window, this.own);
     this.session.keys.keys = this.own.bound(this.session.keys.keys);
     for (const keys of files.filter(({ kind }) => kind === 'keys')) this.takeKeys(keys);
     this.levelName = level.name;
@@ -124,6 +120,13 @@ export class Loft {
     session.changeLevel(session.level);
     this.reshow();
     this.tell();
+  }
+
+  /** The pads on a screen that is touched play the character, too. */
+  takeFingers(over: HTMLElement): void {
+    const [stick, ...taps] = [...over.querySelectorAll<HTMLElement>('[data-finger]')];
+    const buttons = Object.fromEntries(taps.map((element) => [element.dataset.finger!, element]));
+    if (stick && !over.hidden) this.session.join(touch({ stick, buttons }));
   }
 
   /** Shows the surroundings of the character. */

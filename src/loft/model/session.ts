@@ -43,19 +43,24 @@ export class Session {
   private began = 0;
   private tuned: Motion | undefined;
   readonly keys: KeyboardDriver;
-  private readonly driver: Driver;
+  private driver: Driver;
   private replaying: { end: number } | undefined;
 
   constructor(
     public level: CompiledLevel,
     public document: TuningDocument,
     target: Window,
-    more: readonly Driver[] = [],
     private readonly own = new OwnAbilities(),
   ) {
     this.keys = keyboard(target);
-    this.driver = merged(this.keys, gamepad(target), ...more);
+    this.driver = merged(this.keys, gamepad(target));
     this.restart();
+  }
+
+  /** Another driver plays it, too. */
+  join(driver: Driver): void {
+    this.driver = merged(this.driver, driver);
+    this.hero.drive(this.kept(this.driver));
   }
 
   /** From the beginning of the level. */

@@ -8,8 +8,10 @@ import { useLoft } from './App.js';
 export function LevelView({ loft }: { loft: Loft }): ReactNode {
   useLoft(loft, () => `${[...loft.session.overlays].join()}|${loft.shown?.what ?? ''}|${loft.levelName}`);
   const canvas = useRef<HTMLCanvasElement>(null);
+  const pads = useRef<HTMLDivElement>(null);
   const { camera, session, shown } = loft;
   useEffect(() => loft.setCanvas(canvas.current!), [loft]);
+  useEffect(() => loft.takeFingers(pads.current!), [loft]);
   useEffect(() => {
     const element = canvas.current!;
     const wheel = (event: WheelEvent): void => {
@@ -71,7 +73,7 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
         <Button onPress={() => loft.look()}>me</Button>
       </div>
       {shown && shown.what !== '' ? <p className="what">{shown.what}</p> : null}
-      <div className="fingers" hidden={!matchMedia('(pointer: coarse)').matches}>
+      <div ref={pads} className="fingers" hidden={!matchMedia('(pointer: coarse)').matches}>
         <div data-finger="stick" className="stick" aria-hidden="true" />
         <div className="taps" aria-hidden="true">
           {loft.own.actions.map((name) => (
