@@ -5,7 +5,7 @@ import { ability } from './ability.js';
 const BUT_RUN = { but: ['run'] } as const;
 
 /** Hold to charge, let go to jump: the height grows evenly with the time held, up to its limit. */
-export const charge = ability('charge', {
+export const charge = /* @__PURE__ */ ability('charge', {
   own: ({ full }) => full.charge,
   slots: ['on', 'since', 'press'],
   moments: ['since', 'press'],

@@ -3,7 +3,7 @@ import { onBodyGrid } from '../tuning/motion.js';
 import { ability } from './ability.js';
 
 /** Down on the ground: a lower hitbox and a slower run. Standing up waits for room. */
-export const crouch = ability('crouch', {
+export const crouch = /* @__PURE__ */ ability('crouch', {
   own: ({ full }) => full.crouch && { height: onBodyGrid(full.crouch.height), speed: full.crouch.speed },
   slots: ['on'],
   pose: 'crouch',

@@ -2,7 +2,7 @@ import { DOWN } from '../input/intents.js';
 import { ability } from './ability.js';
 
 /** A fresh press of down in the air: coming down, a stronger gravity and another terminal speed while it is held. */
-export const dive = ability('dive', {
+export const dive = /* @__PURE__ */ ability('dive', {
   own: ({ full, gravity }) => full.dive && { gravity: gravity * full.dive.gravity, fallSpeed: full.dive.fallSpeed },
   slots: ['on'],
   pose: 'dive',

@@ -5,7 +5,7 @@ import { ability } from './ability.js';
  * Down and jump drop through one-way ground; on solid ground they jump. It comes before every jump, so that the press is
  * taken here first.
  */
-export const drop = ability('drop', {
+export const drop = /* @__PURE__ */ ability('drop', {
   own: ({ full }) => full.drop,
   pose: [],
   events: ['dropThrough'],

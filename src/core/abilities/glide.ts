@@ -4,7 +4,7 @@ import { ability } from './ability.js';
 import type { Control } from './control.js';
 
 /** Hold to fall slowly, from whatever speed, for as long as the budget lasts. */
-export const glide = ability('glide', {
+export const glide = /* @__PURE__ */ ability('glide', {
   own: ({ full }) => full.glide,
   timers: ['left'],
   slots: ['on', 'spent', 'rate', 'budget'],

@@ -3,7 +3,7 @@ import { type Motion, launchFor } from '../tuning/motion.js';
 import { ability } from './ability.js';
 
 /** One press, one jump: from the ground, a moment after leaving it, or in the air. */
-export const jump = ability('jump', {
+export const jump = /* @__PURE__ */ ability('jump', {
   own: (motion) => motion,
   pose: [],
   act(c, m) {

@@ -10,7 +10,7 @@ type State = Record<'pause' | 'leg' | 'side' | 'corner' | 'last' | 'climbing' | 
  * The hands fall past a corner and hold it. Then jump, climb, or let go. The climb goes straight up until the feet are level with the
  * top, then straight across until the whole body is over it, at one speed.
  */
-export const ledge = ability('ledge', {
+export const ledge = /* @__PURE__ */ ability('ledge', {
   own: ({ full }) => full.ledge,
   timers: ['pause', 'leg'],
   slots: ['side', 'corner', 'last', 'climbing', 'hung', 'began'],

@@ -22,7 +22,7 @@ type State = Record<'hold' | 'on' | 'clung' | 'rate' | 'torn' | 'tornAt', number
 const BUT_RUN = { but: ['run'] } as const;
 
 /** Slide down a wall, and jump off it. */
-export const wall = ability('wall', {
+export const wall = /* @__PURE__ */ ability('wall', {
   own: numbers,
   timers: ['hold'],
   slots: ['on', 'clung', 'rate', 'torn', 'tornAt'],
