@@ -11,6 +11,7 @@ const root = fileURLToPath(new URL('../../', import.meta.url));
 
 interface Manifest {
   dependencies: Record<string, string>;
+  peerDependencies?: Record<string, string>;
 }
 
 describe('The packages as they are published', () => {
@@ -61,12 +62,12 @@ describe('The packages as they are published', () => {
 
   it('import nothing that they do not depend on', () => {
     for (const name of ['apperin', 'apperin-tools']) {
-      const { dependencies } = manifest(name);
+      const { dependencies, peerDependencies = {} } = manifest(name);
       const dist = join(modules(), name, 'dist');
       const scripts = readdirSync(dist, { recursive: true, encoding: 'utf8' }).filter((one) => one.endsWith('.js') && !one.startsWith('loft/'));
       const named = scripts.flatMap((one) => ts.preProcessFile(readFileSync(join(dist, one), 'utf8'), true, true).importedFiles.map(({ fileName }) => fileName));
       const packages = new Set(named.filter((from) => !/^(node:|\.|\/)/.test(from)).map((from) => from.split('/').slice(0, from.startsWith('@') ? 2 : 1).join('/')));
-      expect([...packages].sort()).to.deep.equal(Object.keys(dependencies).sort());
+      expect([...packages].sort()).to.deep.equal(Object.keys({ ...dependencies, ...peerDependencies }).sort());
     }
   });
 

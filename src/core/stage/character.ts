@@ -21,8 +21,7 @@ import { NOW } from '../state/clock.js';
 import { DEAF, EDGE, END, FACING, FRAME, FROZEN, FROZEN_SINCE, GROUND, HEIGHT, LANDING, OPPOSED_BY, PHASE, PIT, POSE, POSE_SINCE, POSE_WAS, POSE_WAS_SINCE, type Phase, type PoseName, SUPPORT, SUPPORTS, type Support } from '../state/layout.js'; // prettier-ignore
 import { jumpsLeft } from '../state/rights.js';
 import { checkBetween } from '../trace/between.js';
-import { EVENTS, type EventName } from '../trace/events.js';
-import type { Handler } from './telling.js';
+import { EVENTS, type EventName, type StageEvent } from '../trace/events.js';
 import type { Motion } from '../tuning/motion.js';
 import type { Tuning } from '../tuning/tuning.js';
 
@@ -30,6 +29,9 @@ import type { Tuning } from '../tuning/tuning.js';
 export type Driver = DriverOf<Character>;
 
 const ground = stretch();
+
+/** Is told what happened, to whom, and of a meeting with whom: also of who has gone at that moment. */
+export type Handler = (event: Readonly<StageEvent>, who: Character, other: Character | undefined) => void;
 
 /** What to draw: a character between two ticks. The object is used again at the next call. */
 export interface View {

@@ -1,9 +1,6 @@
 import { EventQueue, type StageEvent } from '../trace/events.js';
 import type { Cast } from './cast.js';
-import type { Character } from './character.js';
-
-/** Is told what happened, to whom, and of a meeting with whom: also of who has gone at that moment. */
-export type Handler = (event: Readonly<StageEvent>, who: Character, other: Character | undefined) => void;
+import type { Character, Handler } from './character.js';
 
 /** So many rounds of calls made by handlers of the calls before are followed at one moment. */
 const ROUNDS = 16;
