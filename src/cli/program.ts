@@ -111,6 +111,18 @@ function commands(): Command {
     .option('--pieces <file>', 'write the motion itself, piece by piece (JSON Lines)')
     .action(async (files: string[], options: Shared) => (await import('./run.js')).run(files, options));
 
+  command(
+    'survey',
+    'How tight are the presses of this input in this level?',
+    ['tuning', 'level', 'input', 'set', 'abilities', 'rate', 'json', 'quiet'],
+    'apperin survey data/tide-mill/yard.level.yaml data/tide-mill/brindle.tuning.yaml data/tide-mill/leap.input.csv',
+  )
+    .argument('[files...]', 'a level, a tuning, an input')
+    .option('--at <spawn>', 'the spawn to start from')
+    .action(async (files: string[], options: Shared & { at?: string }) =>
+      (await import('./survey.js')).survey(files, options),
+    );
+
   const draw = program
     .command('draw')
     .description('Show me: arcs, curves over time, speeds, a level, the way through it.')

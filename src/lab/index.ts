@@ -53,3 +53,4 @@ export { Expander, type Batch, type Expanded, type Search } from './expand.js';
 export { flights, remark, type Flight } from './story.js';
 export { unknownKey } from './entries.js';
 export { nearest } from './nearest.js';
+export { margins, type Grace, type MarginOptions, type PressMargin } from './margins.js';

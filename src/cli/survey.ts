@@ -1,0 +1,45 @@
+import { margins, type PressMargin } from 'apperin/lab';
+import { abilitiesHere, remarkMissing } from './abilities.js';
+import { asked } from './asked.js';
+import { CallError } from './exit.js';
+import { loadInput, loadLevel, only, sortFiles } from './load.js';
+import type { Shared } from './options.js';
+import { number, print, printJson, table } from './print.js';
+import { oneTuning } from './sheet.js';
+
+/** `apperin survey`: how tight is each press of an input in its level? */
+export function survey(files: readonly string[], options: Shared & { at?: string }): void {
+  const sorted = sortFiles(files, options);
+  const { compiled: level } = loadLevel(only('level', sorted.level, true)!);
+  const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
+  const input = loadInput(only('input', sorted.input, true)!).rows;
+  remarkMissing(motion, 'played', options);
+  const { rate, at } = options;
+  const presses = asked(() => margins({ level, tuning: motion, input, abilities: abilitiesHere(), ...(rate === undefined ? {} : { rate }), ...(at === undefined ? {} : { at }) }));
+  if (options.json) return printJson({ tuning: name, presses });
+  if (presses.length === 0) throw new CallError('no press of this input leads to a landing');
+  print(`${name} in ${level.title ?? 'the level'}: how tight each press is, as far as the ground goes that it leads to\n`);
+  print(table(['press', 'at, s', 'lands at, s', 'earlier, ms', 'later, ms', 'window, ms', 'frames at 60', 'held, s', 'help, ms'], presses.map(cellsOf), [false, true, true, true, true, true, true, false, false]));
+  const [tightest] = presses.filter(({ press }) => press.window !== null).sort((one, other) => one.press.window! - other.press.window!);
+  if (tightest) print(`\nThe tightest: ${tightest.action} at ${number(tightest.at)} s, ${ms(tightest.press.window!)} ms or ${frames(tightest.press.window!)} frames at 60.`);
+} // prettier-ignore
+
+const ms = (seconds: number): string => number(seconds * 1000, 1);
+const frames = (seconds: number): string => number(seconds * 60, 1);
+
+function cellsOf({ action, at, until, lands, press, hold, adds }: PressMargin): string[] {
+  const { earliest, latest, window } = press;
+  const held = until === null ? '' : `${hold.least === null ? 'any' : number(hold.least)} … ${hold.most === null ? 'any' : number(hold.most)}`;
+  const help = Object.entries(adds).flatMap(([grace, share]) => (share === null || share < 0.0005 ? [] : [`${grace} ${ms(share)}`]));
+  return [
+    action,
+    number(at),
+    number(lands.time),
+    earliest === null ? '' : ms(at - earliest),
+    latest === null ? '' : ms(latest - at),
+    window === null ? '' : ms(window),
+    window === null ? '' : frames(window),
+    held,
+    help.join(', '),
+  ];
+} // prettier-ignore
