@@ -1,14 +1,24 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Motion } from 'apperin';
-import { arcsFigure, levelFigure, pngOf, speedFigure, timeFigure, traceFigure } from '../figures/index.js';
-import { arcs, speedCurves, timeCurves } from 'apperin/lab';
+import {
+  arcsFigure,
+  levelFigure,
+  marginsFigure,
+  pngOf,
+  speedFigure,
+  timeFigure,
+  traceFigure,
+} from '../figures/index.js';
+import { arcs, pressMap, speedCurves, timeCurves } from 'apperin/lab';
+import { asked } from './asked.js';
 import { CallError } from './exit.js';
 import { loadLevel, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
 import { playFiles } from './play.js';
 import { printJson, wrote } from './print.js';
 import { compiled, oneTuning } from './sheet.js';
+import { inputOf } from './survey.js';
 import { refuseOutput, writeNamedOr } from './write.js';
 
 /** The figures that show tunings. */
@@ -48,6 +58,18 @@ export async function drawLevel(
     options,
     {},
   );
+}
+
+/** `apperin draw margins`: a press of an input against its hold. */
+export async function drawMargins(
+  files: readonly string[],
+  options: Shared & { width?: number; at?: string; press?: number },
+): Promise<void> {
+  figureFile('margins', options);
+  const { name, ...given } = inputOf(files, options);
+  const map = asked(() => pressMap({ ...given, ...(options.press === undefined ? {} : { index: options.press - 1 }) }));
+  const about = { tuning: name, press: map.index + 1, margin: map.margin };
+  await write('margins', marginsFigure(map, name), options, about);
 }
 
 /** Writes a figure where, and as, the options say. */

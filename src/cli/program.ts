@@ -151,6 +151,22 @@ function commands(): Command {
       (await import('./draw.js')).drawLevel(kind, files, given),
     );
   }
+  equip(
+    draw.command('margins').description('A press of an input against its hold: what still lands there.'),
+    ['tuning', 'level', 'input', 'set', 'abilities', 'rate', 'out', 'format', 'json', 'quiet'],
+    'apperin draw margins data/tide-mill/yard.level.yaml data/tide-mill/brindle.tuning.yaml data/tide-mill/leap.input.csv --out margins.png',
+  )
+    .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+    .option('--at <spawn>', 'the spawn to start from')
+    .option(
+      '--press <n>',
+      'which press of those that survey lists, from 1 (the tightest unless given)',
+      between(1, 100000, 'a press'),
+    )
+    .argument('[files...]', 'a level, a tuning, an input')
+    .action(async (files: string[], given: Shared & { width?: number; at?: string; press?: number }) =>
+      (await import('./draw.js')).drawMargins(files, given),
+    );
   for (const [kind, about] of [
     ['arcs', 'Height over distance, to scale, of one to six tunings.'],
     ['time', 'Height and speeds of a running jump over time, of one to six tunings.'],

@@ -1,4 +1,4 @@
-import { margins, type PressMargin } from 'apperin/lab';
+import { margins, type MarginOptions, type PressMargin } from 'apperin/lab';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { CallError } from './exit.js';
@@ -9,19 +9,25 @@ import { oneTuning } from './sheet.js';
 
 /** `apperin survey`: how tight is each press of an input in its level? */
 export function survey(files: readonly string[], options: Shared & { at?: string }): void {
+  const { name, title, ...given } = inputOf(files, options);
+  const presses = asked(() => margins(given));
+  if (options.json) return printJson({ tuning: name, presses });
+  if (presses.length === 0) throw new CallError('no press of this input leads to a landing');
+  print(`${name} in ${title}: how tight each press is, as far as the ground goes that it leads to\n`);
+  print(table(['press', 'at, s', 'lands at, s', 'earlier, ms', 'later, ms', 'window, ms', 'frames at 60', 'held, s', 'help, ms'], presses.map(cellsOf), [false, true, true, true, true, true, true, false, false]));
+  const [tightest] = presses.filter(({ press }) => press.window !== null).sort((one, other) => one.press.window! - other.press.window!);
+  if (tightest) print(`\nThe tightest: ${tightest.action} at ${number(tightest.at)} s, ${ms(tightest.press.window!)} ms or ${frames(tightest.press.window!)} frames at 60.`);
+} // prettier-ignore
+
+/** What a call asks of an input: its level, tuning and rows. */
+export function inputOf(files: readonly string[], options: Shared & { at?: string }): MarginOptions & { name: string; title: string } {
   const sorted = sortFiles(files, options);
   const { compiled: level } = loadLevel(only('level', sorted.level, true)!);
   const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
   const input = loadInput(only('input', sorted.input, true)!).rows;
   remarkMissing(motion, 'played', options);
   const { rate, at } = options;
-  const presses = asked(() => margins({ level, tuning: motion, input, abilities: abilitiesHere(), ...(rate === undefined ? {} : { rate }), ...(at === undefined ? {} : { at }) }));
-  if (options.json) return printJson({ tuning: name, presses });
-  if (presses.length === 0) throw new CallError('no press of this input leads to a landing');
-  print(`${name} in ${level.title ?? 'the level'}: how tight each press is, as far as the ground goes that it leads to\n`);
-  print(table(['press', 'at, s', 'lands at, s', 'earlier, ms', 'later, ms', 'window, ms', 'frames at 60', 'held, s', 'help, ms'], presses.map(cellsOf), [false, true, true, true, true, true, true, false, false]));
-  const [tightest] = presses.filter(({ press }) => press.window !== null).sort((one, other) => one.press.window! - other.press.window!);
-  if (tightest) print(`\nThe tightest: ${tightest.action} at ${number(tightest.at)} s, ${ms(tightest.press.window!)} ms or ${frames(tightest.press.window!)} frames at 60.`);
+  return { name, title: level.title ?? 'the level', level, tuning: motion, input, abilities: abilitiesHere(), ...(rate === undefined ? {} : { rate }), ...(at === undefined ? {} : { at }) };
 } // prettier-ignore
 
 const ms = (seconds: number): string => number(seconds * 1000, 1);

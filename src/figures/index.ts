@@ -4,6 +4,7 @@ export { timeFigure } from './time.js';
 export { pngOf, type PngParts } from './png.js';
 export { speedFigure } from './speed.js';
 export { levelFigure } from './level.js';
+export { marginsFigure } from './margins.js';
 export { traceFigure } from './trace.js';
 export { varyFigure } from './vary.js';
 export { envelopeFigure } from './envelope.js';

@@ -53,4 +53,12 @@ export { Expander, type Batch, type Expanded, type Search } from './expand.js';
 export { flights, remark, type Flight } from './story.js';
 export { unknownKey } from './entries.js';
 export { nearest } from './nearest.js';
-export { margins, type Grace, type MarginOptions, type PressMargin } from './margins.js';
+export {
+  margins,
+  pressMap,
+  type Grace,
+  type MarginOptions,
+  type PressMap,
+  type PressMapOptions,
+  type PressMargin,
+} from './margins.js';

@@ -57,6 +57,8 @@ const LATE = 1.5;
 /** Ticks a second, since how many there are changes no answer; and a snapshot after so many. */
 const SLOW = 16;
 const KEPT = 2;
+/** Holds that are looked at for each moment of a press, evenly. */
+const HOLDS = 40;
 
 /**
  * How tight the presses of an input are: by how much each may come earlier or later, be held shorter or longer, and still lead to the same ground, without any other being
@@ -65,7 +67,59 @@ const KEPT = 2;
  * A press that leads to no other ground than that from which it was made has no ends. Directions and what is held through are presses like any other.
  * @throws TuningError, LevelError; RangeError where the input has no press that lands anywhere, or is no input
  */
-export function margins({ level, tuning, input, abilities = [], ...given }: MarginOptions): PressMargin[] {
+export function margins(options: MarginOptions): PressMargin[] {
+  const trial = trialOf(options);
+  return pressesOf(options.input).flatMap((press) => trial.marginOf(press) ?? []);
+}
+
+/** Press against hold: which of both together still land where the input does. */
+export interface PressMap {
+  action: string;
+  /** Which of the margins it is of, from 0. */
+  index: number;
+  margin: PressMargin;
+  /** What each axis spans: by how much the press comes later, and how long it is held, s. */
+  by: readonly [number, number];
+  held: readonly [number, number];
+  /** For each of some moments of the press, evenly across `by`: how long it may be held, from and to, s; there may be islands. */
+  columns: readonly { by: number; spans: readonly (readonly [number, number])[] }[];
+}
+
+/** What a map of a press takes, beside the input. */
+export interface PressMapOptions extends MarginOptions {
+  /** Which of the presses that `margins` gives, from 0; the one with the narrowest window unless given. */
+  index?: number;
+  /** So many moments of the press, 2 to 1000; 96 unless given. */
+  columns?: number;
+}
+
+/**
+ * How a press and its hold go together: for each moment of the press holds in even steps, each played by the core, and their ends halved to a millisecond.
+ * @throws as `margins`; RangeError where there is no such press, it is never let go of, or `columns` is out of range
+ */
+export function pressMap({ index, columns = 96, ...options }: PressMapOptions): PressMap {
+  if (!(Number.isInteger(columns) && columns >= 2 && columns <= 1000)) throw new RangeError(`columns is ${columns}; it must be 2 to 1000`);
+  const trial = trialOf(options);
+  const all = pressesOf(options.input).flatMap((press) => {
+    const margin = trial.marginOf(press);
+    return margin ? [{ press, margin }] : [];
+  });
+  const narrow = all.map(({ margin: { press, until } }, i) => ({ i, window: until === null ? null : press.window })).filter(({ window }) => window !== null);
+  const which = index ?? narrow.sort((one, other) => one.window! - other.window!)[0]?.i;
+  if (which === undefined) throw new RangeError('no press of this input has a window and is let go of');
+  const found = all[which];
+  if (found === undefined) throw new RangeError(`index is ${which}; there are ${all.length} presses that lead to a landing`);
+  const { press, margin } = found;
+  const { at, until, hold } = margin;
+  if (until === null) throw new RangeError(`the press of ${margin.action} at ${at} s is never let go of`);
+  const { earliest, latest } = margin.press;
+  const [early, late] = [earliest === null ? 0.3 : at - earliest, latest === null ? 0.3 : latest - at];
+  const by = [-Math.min(at, 1.25 * early + 0.02), 1.25 * late + 0.02] as const;
+  const held = [0, Math.max(1.5 * (until - at), 1.5 * (hold.least ?? 0), 0.2)] as const;
+  return { action: margin.action, index: which, margin, by, held, columns: trial.mapOf(press, by, held, columns) };
+} // prettier-ignore
+
+function trialOf({ level, tuning, input, abilities = [], ...given }: MarginOptions): Trial {
   const start = startOf(input);
   const { rate = start?.rate ?? 60, at = start?.spawn, opposed = start?.opposed ?? 'still' } = given;
   if (!(rate >= 1 && rate <= 10000)) throw new RangeError(`rate is ${rate}; it must be 1 to 10000 ticks per second`);
@@ -77,14 +131,7 @@ export function margins({ level, tuning, input, abilities = [], ...given }: Marg
     ...(at === undefined ? {} : { at }),
     ...(start?.facing === undefined ? {} : { facing: start.facing }),
   });
-  const trial = new Trial(
-    stage,
-    hero,
-    motion,
-    input,
-    abilities.some(({ spec }) => spec.every === 'tick') ? rate : SLOW,
-  );
-  return pressesOf(input).flatMap((press) => trial.marginOf(press) ?? []);
+  return new Trial(stage, hero, motion, input, abilities.some(({ spec }) => spec.every === 'tick') ? rate : SLOW);
 }
 
 /** A press by its rows. */
@@ -167,8 +214,9 @@ class Trial {
     this.stage.tick(1 / this.rate);
   }
 
-  marginOf({ action, on, off }: Press): PressMargin | undefined {
-    const { input, motion } = this;
+  /** Where a press leads, and whether it still does when it is moved, its release with it and then by itself. */
+  private aimOf({ on, off }: Press): { at: number; until: number | undefined; lands: Landing; reaches(motion: Motion, by: number, released: number): boolean } | undefined {
+    const { input } = this;
     const at = input[on]!.time;
     const until = off === undefined ? undefined : input[off]!.time;
     // A press that waits for the ground leads to what is landed on after its takeoff.
@@ -177,7 +225,48 @@ class Trial {
     if (lands === undefined) return undefined;
     const from = [at, takeoff.time].map((moment) => this.landings.findLast(({ time }) => time <= moment)?.place);
     const moved = (by: number, released: number): InputRow[] => input.map((row, i) => (i === on ? { ...row, time: at + by } : i === off ? { ...row, time: until! + by + released } : row));
-    const reaches = (with_: Motion, by: number, released: number): boolean => this.reaches(moved(by, released), Math.min(at, at + by), with_, lands, from);
+    return { at, until, lands, reaches: (motion, by, released) => this.reaches(moved(by, released), Math.min(at, at + by), motion, lands, from) };
+  } // prettier-ignore
+
+  /** For moments of a press how long it may be held: in steps first, and the ends between them to a millisecond. */
+  mapOf(
+    press: Press,
+    by: readonly [number, number],
+    held: readonly [number, number],
+    columns: number,
+  ): PressMap['columns'] {
+    const { at, until, reaches } = this.aimOf(press)!;
+    const step = (held[1] - held[0]) / HOLDS;
+    return Array.from({ length: columns }, (_, i) => {
+      const later = by[0] + ((by[1] - by[0]) * (i + 0.5)) / columns;
+      const lands = (hold: number): boolean => reaches(this.motion, later, hold - (until! - at));
+      const spans: [number, number][] = [];
+      let [was, before] = [false, held[0]];
+      for (let k = 0; k <= HOLDS; k++) {
+        const hold = held[0] + step * k + (k === 0 ? 1e-6 : 0);
+        const is = lands(hold);
+        if (is !== was) {
+          let [low, high] = [before, hold];
+          while (k > 0 && high - low > 0.001) {
+            const middle = (low + high) / 2;
+            if (lands(middle) === was) low = middle;
+            else high = middle;
+          }
+          if (is) spans.push([k === 0 ? held[0] : high, held[1]]);
+          else spans.at(-1)![1] = low;
+        }
+        [was, before] = [is, hold];
+      }
+      return { by: later, spans };
+    });
+  }
+
+  marginOf(press: Press): PressMargin | undefined {
+    const aim = this.aimOf(press);
+    if (aim === undefined) return undefined;
+    const { at, until, lands, reaches } = aim;
+    const { motion } = this;
+    const { action } = press;
     const ends = (with_: Motion): [number | null, number | null] => [
       edge((by) => reaches(with_, -by, 0), at),
       edge((by) => reaches(with_, by, 0)),

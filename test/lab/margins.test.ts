@@ -1,6 +1,7 @@
 import { compileTuning, type InputRow, type Level, type Tuning } from 'apperin';
-import { fullJump, margins, play, type PressMargin } from 'apperin/lab';
+import { fullJump, margins, play, pressMap, type PressMargin } from 'apperin/lab';
 import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DATA, apperin, withFolder } from '../support/cli.js';
 import { randomizer } from '../support/random.js';
@@ -102,6 +103,31 @@ describe('Margins', () => {
     expect(looked).to.be.above(share({ quick: 0, test: 3, deep: 100 }));
   }).timeout(600_000); // prettier-ignore
 
+  it('of press and hold together are those of each by itself, and say where both land', () => {
+    const level = gap(20, 5);
+    const input = jumps(2.62, 3.1);
+    const map = pressMap({ level, tuning: { ...TUNING, jump: { height: 3.25, riseTime: 0.4, lowestHop: 1 } }, input, columns: 24 });
+    expect([map.action, map.index, map.columns.length]).to.deep.equal(['jump', 1, 24]);
+    const { press, hold } = map.margin;
+    for (const { by, spans } of map.columns) {
+      const held = spans.some(([from, to]) => from <= 0.48 && 0.48 <= to);
+      expect(held, `${by}`).to.equal(by > press.earliest! - 2.62 && by < press.latest! - 2.62);
+    }
+    const [here] = map.columns.filter(({ by }) => Math.abs(by) < 0.01);
+    expect(here!.spans).to.have.length(1);
+    expect(here!.spans[0]![0]).to.be.closeTo(hold.least!, 0.02);
+    // Cut before it: at each column and span the core lands on the far side just within, and not just without.
+    for (const { by, spans } of map.columns.filter((_, i) => i % 6 === 0))
+      for (const [from] of spans)
+        for (const [held, wanted] of [[from + 2e-3, true], [from - 2e-3, false]] as const) {
+          const { events } = play({ level, tuning: { ...TUNING, jump: { height: 3.25, riseTime: 0.4, lowestHop: 1 } }, input: jumps(2.62 + by, 2.62 + by + held), seconds: 4.5 });
+          expect(events.some(({ event, x, time }) => event === 'touchdown' && time! > 0.1 && x! > 24), `${by} ${held}`).to.equal(wanted);
+        }
+    expect(() => pressMap({ level, tuning: TUNING, input, index: 7 })).to.throw(RangeError, 'index is 7; there are 2 presses');
+    expect(() => pressMap({ level, tuning: TUNING, input, index: 0 })).to.throw(RangeError, 'the press of right at 0 s is never let go of');
+    expect(() => pressMap({ level, tuning: TUNING, input, columns: 1 })).to.throw(RangeError, 'columns is 1');
+  }); // prettier-ignore
+
   it('have no end where a press leads nowhere else, and none where nothing is landed on', () => {
     const flat: Level = { rows: ['....................', '@...................', '######.###..########'] };
     const [jump] = margins({ level: flat, tuning: TUNING, input: [{ time: 0.5, action: 'jump', value: 1 }] });
@@ -126,6 +152,24 @@ describe('apperin survey, of an input', () => {
     const without = await apperin(['survey', ...YARD, join(DATA, 'leap.input.csv'), '--set', 'grace.coyote=0', '--json']);
     expect(jumpOf((JSON.parse(without.out) as { presses: PressMargin[] }).presses).press.window).to.be.closeTo(0.3129, 2e-4);
   }); // prettier-ignore
+
+  it('is drawn: press against hold, with its windows', () =>
+    withFolder(async (folder) => {
+      const drawn = await apperin(['draw', 'margins', ...YARD, join(DATA, 'leap.input.csv'), '--json'], folder);
+      expect([drawn.status, JSON.parse(drawn.out).figure, JSON.parse(drawn.out).press]).to.deep.equal([0, 'margins', 2]); // prettier-ignore
+      const svg = readFileSync(join(folder, 'margins.svg'), 'utf8');
+      for (const text of [
+        'jump at 2.3 s: press against hold',
+        '393 ms, 23.6 frames at 60',
+        'coyote adds 80 ms',
+        '+287 ms',
+        '−106 ms',
+        'the input',
+      ])
+        expect(svg).to.contain(text);
+      const none = await apperin(['draw', 'margins', ...YARD, join(DATA, 'leap.input.csv'), '--press', '9'], folder);
+      expect([none.status, none.err.includes('there are 3 presses')]).to.deep.equal([2, true]);
+    }));
 
   it('wants a level and an input with a landing', async () => {
     expect(await apperin(['survey', YARD[1]!])).to.include({ status: 2 });
