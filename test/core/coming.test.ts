@@ -1,4 +1,4 @@
-import { fingerprint, openStage, rewind, script, type Character, type Stage } from 'apperin';
+import { ability, fingerprint, openStage, rewind, script, type Character, type Stage } from 'apperin';
 import { expect } from 'chai';
 import { busyInput } from '../support/everything.js';
 import { livelyTuning, randomInput, randomLevel } from '../support/make.js';
@@ -115,6 +115,28 @@ describe('Who is on a stage', () => {
     stage.restore(without);
     expect(namesOf(stage)).to.deep.equal(['foe']);
     expect(stage.add({}, { name: 'third' }).id).to.equal(2);
+  });
+
+  it('is there as before where it was removed for good within a tick that failed', () => {
+    let fails = true;
+    const frail = ability('frail', {
+      act(c) {
+        if (fails && c.now > 0.25) throw new Error('it fails');
+        c.lookAgain(0.1);
+      },
+    });
+    const stage = openStage(HALL);
+    const hero = stage.add({}, { driver: script(presses('jump@0.1')), abilities: [frail] });
+    const foe = stage.add({}, { name: 'foe', at: 'far' });
+    hero.on('takeoff', () => stage.remove(foe, { keep: false }));
+    const before = stage.snapshot();
+    expect(() => stage.tick(0.5)).to.throw('it fails');
+    expect([namesOf(stage), foe.onStage, stage.time]).to.deep.equal([['hero', 'foe'], true, 0]);
+    expect([hero.x, hero.y, foe.x]).to.deep.equal([0.5, 1, 8]);
+    fails = false;
+    stage.tick(0.5);
+    expect([namesOf(stage), foe.onStage]).to.deep.equal([['hero'], false]);
+    expect(() => stage.restore(before)).to.throw(RangeError, 'or it was removed for good');
   });
 
   it('does not come back once it was removed for good', () => {

@@ -104,8 +104,9 @@ export class Telling {
     }
   }
 
-  /** Hands over what listeners have thrown. */
+  /** All is told: who was removed for good is forgotten, and what listeners have thrown is handed over. */
   complain(): void {
+    this.cast.forget();
     const { errors } = this;
     if (errors.length === 0) return;
     this.errors = [];
@@ -129,7 +130,6 @@ export class Telling {
       if (handlers !== undefined) for (let n = 0; n < handlers.length; n++) this.call(handlers[n]!, event, who, other);
     }
     queue.clear();
-    cast.forget();
   }
 
   private call(listener: Handler, event: StageEvent, who: Character, other: Character | undefined): void {
