@@ -76,6 +76,7 @@ export default tseslint.config(
           patterns: [
             { regex: '/abilities/(?!acting\\.js)', message: 'What moves a body must not know any ability.' },
             { regex: outside(layers.core), message: 'src/core must not know this layer.' },
+            byName('core'),
             { group: ['node:*'], message: 'src/core runs in browsers too.' },
           ],
         },

@@ -9,14 +9,14 @@ export const tools = here('packages/apperin-tools/');
 /** Empties what an earlier build has left. */
 export function empty() {
   for (const one of [library, tools])
-    for (const name of ['dist', 'schema', 'docs', 'CHANGELOG.md', 'LICENSE'])
+    for (const name of ['dist', 'schema', 'docs', 'data', 'CHANGELOG.md', 'LICENSE'])
       rmSync(one + name, { recursive: true, force: true });
   const dist = here('dist/');
   rmSync(dist, { recursive: true, force: true });
   mkdirSync(dist);
   for (const layer of ['core', 'lab', 'files', 'browser', 'disk', 'vite'])
     symlinkSync(`${library}dist/${layer}`, dist + layer, 'junction');
-  for (const layer of ['figures', 'cli', 'loft', 'fonts', 'data'])
+  for (const layer of ['figures', 'cli', 'loft', 'fonts'])
     symlinkSync(`${tools}dist/${layer}`, dist + layer, 'junction');
 }
 
@@ -24,7 +24,7 @@ export function empty() {
 export function copy() {
   for (const one of [library, tools]) for (const name of ['CHANGELOG.md', 'LICENSE']) cpSync(here(name), one + name);
   cpSync(here('schema'), `${library}schema`, { recursive: true });
-  cpSync(here('data'), `${tools}dist/data`, { recursive: true });
+  cpSync(here('data'), `${tools}data`, { recursive: true });
   const pages = readdirSync(here('docs')).filter((name) => name.endsWith('.md'));
   const shown = pages.flatMap(
     (name) => readFileSync(here(`docs/${name}`), 'utf8').match(/screenshots\/[a-z0-9-]+\.png/g) ?? [],

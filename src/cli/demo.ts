@@ -12,7 +12,7 @@ import { compiled, sheetTable } from './sheet.js';
 import { writeOutput, type Made } from './write.js';
 
 /** The demo scenario that ships with the package: the tide mill at Saltreave. */
-export const DEMO = fileURLToPath(new URL('../data/tide-mill/', import.meta.url));
+export const DEMO = fileURLToPath(new URL('../../data/tide-mill/', import.meta.url));
 
 /** What is played: which input, by which tuning, in which level, and what it is about. */
 export const SCENES = [

@@ -67,7 +67,14 @@ export async function drawMargins(
 ): Promise<void> {
   figureFile('margins', options);
   const { name, ...given } = inputOf(files, options);
-  const map = asked(() => pressMap({ ...given, ...(options.press === undefined ? {} : { index: options.press - 1 }) }));
+  const map = asked(() => {
+    try {
+      return pressMap({ ...given, ...(options.press === undefined ? {} : { index: options.press - 1 }) });
+    } catch (error) {
+      // Here presses are counted from 1.
+      throw new RangeError((error as Error).message.replace(/^index is \d+/, `--press ${options.press}`), { cause: error }); // prettier-ignore
+    }
+  });
   const about = { tuning: name, press: map.index + 1, margin: map.margin };
   await write('margins', marginsFigure(map, name), options, about);
 }

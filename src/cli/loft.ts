@@ -47,7 +47,7 @@ function demoCopy(): string[] {
   const folder = mkdtempSync(join(tmpdir(), 'apperin-loft-'));
   return ['saltreave.level.svg', 'brindle.tuning.yaml', 'nimble.tuning.yaml'].map((name) => {
     const copy = join(folder, name);
-    copyFileSync(fileURLToPath(new URL(`../data/tide-mill/${name}`, import.meta.url)), copy);
+    copyFileSync(fileURLToPath(new URL(`../../data/tide-mill/${name}`, import.meta.url)), copy);
     return copy;
   });
 }

@@ -38,7 +38,7 @@ function piecesOf(page: string): Piece[] {
   return found;
 } // prettier-ignore
 
-const pieces = PAGES.flatMap(piecesOf);
+const pieces = [...PAGES, 'packages/apperin/README.md'].flatMap(piecesOf);
 
 /** Commands that are typed: whole lines of a piece, and those within a sentence that name what they work on. */
 function commandsOf(page: string): { line: number; text: string }[] {

@@ -30,6 +30,7 @@ describe('The one-way import rule', () => {
     ['src/figures/arcs.ts', '../lab/index.js'],
     ['src/cli/sheet.ts', '../lab/index.js'],
     ['src/lab/sheet.ts', 'apperin'],
+    ['src/core/body/substep.ts', 'apperin'],
     ['src/vite/index.ts', 'apperin-tools/figures'],
     ['src/browser/keyboard.ts', '../lab/index.js'],
   ] as const) {

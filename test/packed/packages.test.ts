@@ -78,7 +78,7 @@ describe('The packages as they are published', () => {
     apperin('draw', 'arcs', 'mine/hero.tuning.yaml', '--out', 'arcs.png');
     expect(statSync(join(folder, 'arcs.png')).size).to.be.greaterThan(20_000);
     expect(readdirSync(join(modules(), 'apperin-tools/dist/loft'))).to.include('index.html');
-    expect(readdirSync(join(modules(), 'apperin-tools/dist/data/tide-mill'))).to.include('brindle.tuning.yaml');
+    expect(readdirSync(join(modules(), 'apperin-tools/data/tide-mill'))).to.include('brindle.tuning.yaml');
   });
 
   it('a game in TypeScript is checked against their types, every one of them', () => {

@@ -1,4 +1,4 @@
-import type { Move } from './finish.js';
+import { KEYS as MILL_KEYS, type Move } from './finish.js';
 
 /**
  * How the undercroft is finished, as `finish.ts` says it. Conditions see the game and Brindle's `x`, `y`, `vy`, `on` (what holds it up), the `room`, `foe(name)` and
@@ -47,13 +47,7 @@ export const FINISH: readonly Move[] = [
 ];
 
 /** The keys of the example by action. */
-export const KEYS: Readonly<Record<string, string>> = {
-  left: 'ArrowLeft',
-  right: 'ArrowRight',
-  up: 'ArrowUp',
-  jump: 'Space',
-  sling: 'KeyC',
-};
+export const KEYS: Readonly<Record<string, string>> = { ...MILL_KEYS, sling: 'KeyC' };
 
 /** Runs in the page: frames until a condition holds. Returns how many there were, or −1. */
 export function stepGame({ when, most, rate }: { when: string; most: number; rate: number }): number {
