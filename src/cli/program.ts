@@ -4,6 +4,7 @@ import { nearest } from 'apperin/lab';
 import { call, during, type Call } from './call.js';
 import { CallError, EXIT, fail } from './exit.js';
 import type { Long, Shared } from './options.js';
+import type { Asked } from './survey-level.js';
 
 const collect = (value: string, before: string[] = []): string[] => [...before, value];
 
@@ -42,6 +43,21 @@ function equip(made: Command, options: readonly (keyof typeof OPTIONS)[], exampl
     else made.option(flags, text);
   }
   return made.addHelpText('after', `\nExample, on files that come with the package:\n  ${example}\n`);
+}
+
+/** What a survey can be asked. */
+function surveying(made: Command): Command {
+  return made
+    .option('--at <spawn>', 'the spawn to start from, or x,y')
+    .option('--to <spawn>', 'what to get to: a spawn, or x,y (every spawn unless given)', collect)
+    .option('--avoid <tag>', 'a tag of zones that must not be entered', collect)
+    .option('--home <spawn>', 'from where nobody is lost (the start unless given)', collect)
+    .option(
+      '--spend <n>',
+      'how many events of the core may be spent (2000000 unless given)',
+      between(1, 1e12, 'events'),
+    )
+    .option(...WORKERS);
 }
 
 /** Standard output is for one thing: a JSON document, one output named `-`, or what is for people. */
@@ -111,17 +127,17 @@ function commands(): Command {
     .option('--pieces <file>', 'write the motion itself, piece by piece (JSON Lines)')
     .action(async (files: string[], options: Shared) => (await import('./run.js')).run(files, options));
 
-  command(
-    'survey',
-    'How tight are the presses of this input in this level?',
-    ['tuning', 'level', 'input', 'set', 'abilities', 'rate', 'json', 'quiet'],
-    'apperin survey data/tide-mill/yard.level.yaml data/tide-mill/brindle.tuning.yaml data/tide-mill/leap.input.csv',
+  surveying(
+    command(
+      'survey',
+      'Where can this character get to in this level, and where not? With an input: how tight is each of its presses?',
+      ['tuning', 'level', 'input', 'set', 'abilities', 'rate', 'json', 'quiet'],
+      'apperin survey data/tide-mill/yard.level.yaml data/tide-mill/brindle.tuning.yaml',
+    ),
   )
+    .option('--out <folder>', 'write what was found, its picture, and the input of every way, into a folder')
     .argument('[files...]', 'a level, a tuning, an input')
-    .option('--at <spawn>', 'the spawn to start from')
-    .action(async (files: string[], options: Shared & { at?: string }) =>
-      (await import('./survey.js')).survey(files, options),
-    );
+    .action(async (files: string[], options: Asked) => (await import('./survey.js')).survey(files, options));
 
   const draw = program
     .command('draw')
@@ -166,6 +182,18 @@ function commands(): Command {
     .argument('[files...]', 'a level, a tuning, an input')
     .action(async (files: string[], given: Shared & { width?: number; at?: string; press?: number }) =>
       (await import('./draw.js')).drawMargins(files, given),
+    );
+  surveying(
+    equip(
+      draw.command('survey').description('Where a character gets to in a level, and where not.'),
+      ['tuning', 'level', 'set', 'abilities', 'out', 'format', 'json', 'quiet'],
+      'apperin draw survey data/tide-mill/yard.level.yaml data/tide-mill/brindle.tuning.yaml --out survey.png',
+    ),
+  )
+    .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+    .argument('[files...]', 'a level, a tuning')
+    .action(async (files: string[], options: Asked & { width?: number }) =>
+      (await import('./survey-level.js')).drawSurvey(files, options),
     );
   for (const [kind, about] of [
     ['arcs', 'Height over distance, to scale, of one to six tunings.'],

@@ -6,9 +6,16 @@ import { loadInput, loadLevel, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
 import { number, print, printJson, table } from './print.js';
 import { oneTuning } from './sheet.js';
+import type { Asked } from './survey-level.js';
 
-/** `apperin survey`: how tight is each press of an input in its level? */
-export function survey(files: readonly string[], options: Shared & { at?: string }): void {
+/** `apperin survey`: where does a character get to; with an input, how tight is each of its presses? */
+export async function survey(files: readonly string[], options: Asked): Promise<void> {
+  if (sortFiles(files, options).input.length === 0) return (await import('./survey-level.js')).surveyLevel(files, options);
+  if (options.out !== undefined) throw new CallError('--out is for a survey of a level: without an input');
+  tightness(files, options);
+} // prettier-ignore
+
+function tightness(files: readonly string[], options: Shared & { at?: string }): void {
   const { name, title, ...given } = inputOf(files, options);
   const presses = asked(() => margins(given));
   if (options.json) return printJson({ tuning: name, presses });

@@ -8,7 +8,7 @@ export interface Threads {
   run<Name extends keyof typeof here>(
     name: Name,
     task: Parameters<(typeof here)[Name]>[0],
-  ): Promise<ReturnType<(typeof here)[Name]>>;
+  ): Promise<Awaited<ReturnType<(typeof here)[Name]>>>;
   /** Whether it was asked to stop: what has been found is kept. */
   stopped(): boolean;
 }
@@ -39,7 +39,7 @@ export async function inThreads<T>(workers: number, tell: (text: string) => void
       stopped: () => stopped,
       run: async (name, task) => {
         // Between two tasks, an interruption may come in.
-        if (pool === undefined) return await new Promise((done, fail) => setImmediate(() => {
+        if (pool === undefined) return await new Promise<never>((done, fail) => setImmediate(() => {
           try {
             done((here[name] as (of: unknown) => never)(task));
           } catch (error) {

@@ -1,13 +1,19 @@
 import {
   Expander,
+  Explorer,
+  sceneOf,
   varyPoint,
+  type Answered,
   type Batch,
   type Expanded,
   type Search,
+  type SurveyOptions,
+  type Task,
   type VariedKey,
   type VariedPoint,
 } from 'apperin/lab';
 import type { Tuning } from 'apperin';
+import { loadAbilities } from './abilities.js';
 
 /** What other threads do of long work: nothing here depends on which of them does it. */
 
@@ -32,3 +38,18 @@ export function varyPoints({ tuning, keys, points, rate }: VaryTask): Omit<Varie
     return { values, measures, why };
   });
 }
+
+/** What a survey is about: the same in every thread that takes part, told apart by its name; modules of abilities are loaded by each. */
+export interface ExploreTask {
+  name: string;
+  about: Omit<SurveyOptions, 'abilities' | 'progress'>;
+  abilities: readonly string[];
+  task: Task;
+}
+
+let explored: { name: string; explorer: Explorer } | undefined;
+
+export async function explore({ name, about, abilities, task }: ExploreTask): Promise<Answered> {
+  if (explored?.name !== name) explored = { name, explorer: new Explorer(sceneOf({ ...about, abilities: await loadAbilities(abilities) })) };
+  return explored.explorer.answer(task);
+} // prettier-ignore

@@ -5,6 +5,7 @@ export { pngOf, type PngParts } from './png.js';
 export { speedFigure } from './speed.js';
 export { levelFigure } from './level.js';
 export { marginsFigure } from './margins.js';
+export { surveyFigure } from './survey.js';
 export { traceFigure } from './trace.js';
 export { varyFigure } from './vary.js';
 export { envelopeFigure } from './envelope.js';

@@ -56,3 +56,17 @@ export { nearest } from './nearest.js';
 export { margins, type Grace, type PressMargin } from './margins.js';
 export { pressMap, type PressMap, type PressMapOptions } from './press-map.js';
 export type { MarginOptions } from './trial.js';
+export {
+  sceneOf,
+  survey,
+  Surveyed,
+  type Answer,
+  type Survey,
+  type SurveyOptions,
+  type SurveyedLink,
+  type SurveyedPlace,
+  type SurveyedTarget,
+} from './survey/survey.js';
+export { Explorer, type Answered, type Explored, type Task } from './survey/explore.js';
+export type { Proof } from './survey/proof.js';
+export type { Doing } from './survey/search.js';

@@ -15,7 +15,7 @@ import {
   type WrittenLevel,
 } from '../core/index.js';
 import { withoutMissing } from './own.js';
-import { Places } from './places.js';
+import { Places } from './survey/places.js';
 
 export interface MarginOptions {
   level: Level | WrittenLevel | CompiledLevel;
@@ -89,7 +89,10 @@ export class Trial {
     this.presses = pressesOf(input);
     this.places = new Places(stage.level, motion);
     for (const event of ['touchdown', 'climbed'])
-      hero.on(event, ({ time, x, y }) => void this.landed.push({ time, x, y, place: this.places.under(hero, stage) }));
+      hero.on(
+        event,
+        ({ time, x, y }) => void this.landed.push({ time, x, y, place: this.places.under(hero)?.id ?? -1 }),
+      );
     const stop = hero.on(
       'takeoff',
       ({ time, buffered }) => void (buffered && this.buffered.push({ time, pressed: time - motion.full.grace.buffer })),
@@ -103,7 +106,7 @@ export class Trial {
       this.landings.push(...this.landed);
       // Where it begins it has not landed, and stands all the same.
       if (i === 0 && this.landed.length === 0)
-        this.landings.push({ time: -1, x: hero.x, y: hero.y, place: this.places.under(hero, stage) });
+        this.landings.push({ time: -1, x: hero.x, y: hero.y, place: this.places.under(hero)?.id ?? -1 });
     }
     stop();
   }

@@ -173,7 +173,6 @@ describe('apperin survey, of an input', () => {
 
   it('wants a level and an input with a landing', async () => {
     expect(await apperin(['survey', YARD[1]!])).to.include({ status: 2 });
-    expect((await apperin(['survey', ...YARD])).err).to.match(/input/);
     await withFolder(async (folder) => {
       const nothing = await apperin(
         ['survey', ...YARD, join(DATA, 'leap.input.csv'), '--set', 'run.speed=0.1', '--set', 'jump.off=true'],

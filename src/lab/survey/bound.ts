@@ -1,0 +1,443 @@
+import type { Ability, CompiledLevel, Motion } from '../../core/index.js';
+import type { Wanted } from './explore.js';
+import type { Place, Places, Wall } from './places.js';
+import { Rise } from './rise.js';
+import { Room, type Flood } from './room.js';
+import { heightOf, limitsOf, type Limits, type Scene } from './sources.js';
+
+/** By how little a place is out of reach: of height, of distance, of both, or there is no way to it that a body fits through. */
+export interface Short {
+  by: number;
+  of: 'height' | 'distance' | 'both' | 'shut';
+  /** From where it would be reached first. */
+  from: Place | undefined;
+}
+
+/** A stretch that feet can be on: from left to right, and how high at least and at most, y up. */
+interface Stretch {
+  left: number;
+  right: number;
+  low: number;
+  high: number;
+}
+
+/** Slanted ground is looked at in pieces so wide, in body widths. */
+const PIECE = 1;
+/** Heights and distances nearer than so many body widths are the same. */
+const SAME = 2 ** -14;
+/** Corner corrections are so far apart, s. */
+const APART = 0.1;
+/** Drift off a wall before its jump is looked at in so many parts. */
+const PARTS = 8;
+/** A wall that is climbed in more steps than this is climbed to its top. */
+const MOST_STEPS = 3000;
+
+const NONE: ReadonlySet<number> = new Set();
+/** What raises a wall by less does not count: less than what the curves are off by. */
+const LITTLE = 1e-6;
+/** Off walls so far is aimed, in body widths. */
+const FAR = 40;
+
+/** What jumps go by, with so many jumps in the air. */
+interface Curves {
+  limits: Limits;
+  ground: Rise[];
+  wall: Rise[];
+}
+
+/** Flights from a stretch, with so many jumps in the air. */
+interface Flight {
+  from: Place | undefined;
+  one: Stretch;
+  curves: Curves;
+  rises: readonly Rise[];
+  airs: number;
+}
+
+/** A face to jump off: how high feet can be on it, with so many jumps in the air left; and for how often that has been raised. */
+interface Held {
+  left: number;
+  right: number;
+  bottom: number;
+  top: number;
+  height: Float64Array;
+  raised: number;
+}
+
+/** What is out of reach for certain. It allows whatever anything could allow, and goes on from there. */
+export class Bound {
+  readonly allowed = new Set<Place>();
+  /** From where each was allowed, where that was not reached. */
+  readonly via = new Map<Place, Place>();
+  private readonly plain: Curves;
+  private readonly wild: Curves | undefined;
+  private readonly stretches = new Map<Place, Stretch[]>();
+  /** What is to be covered or entered, as if it were a place that nobody goes on from. */
+  private readonly aims: readonly Place[];
+  private readonly walls: Held[];
+  private room: Room | undefined;
+  private readonly parts = new Set<number>();
+  private readonly nearest = new Map<Place, Short>();
+  private readonly airs: number;
+  private readonly same: number;
+  private readonly hidden: boolean;
+  private readonly least: number;
+  /** Where the level ends below, and above. */
+  private readonly low: number;
+  private readonly high: number;
+
+  constructor(
+    readonly level: CompiledLevel,
+    readonly motion: Motion,
+    readonly places: Places,
+    wanted: readonly Wanted[] = [],
+    abilities: readonly Ability[] = [],
+    without: readonly string[] = [],
+  ) {
+    this.airs = Math.min(motion.airLaunch.length, 6);
+    this.same = SAME * motion.width;
+    const scene: Scene = { level, motion, abilities, zones: false };
+    this.plain = curvesOf(limitsOf(scene, without), this.airs);
+    const changing = level.zones.some(({ gravity, pace, currentX, currentY }) => gravity < 1 || pace > 1 || currentX !== 0 || currentY !== 0);
+    this.wild = changing ? curvesOf(limitsOf({ ...scene, zones: true }, without), this.airs) : undefined;
+    this.least = Math.min(motion.height, motion.full.crouch?.height ?? Infinity);
+    const { extent, yPoints } = level;
+    this.low = (yPoints === 'up' ? extent.y : -extent.y - extent.height) - motion.height;
+    this.high = this.low + extent.height + 3 * motion.height;
+    this.hidden = level.terrain.ny.some((ny, e) => ny < 0 && level.terrain.oneWay[e] === 0);
+    this.aims = wanted.map((one, i) => this.aimOf(one, -1 - i));
+    for (const place of places.list) this.stretches.set(place, stretchesOf(place, level, motion));
+    this.walls = this.plain.limits.wall ? this.facesOf(places.walls) : [];
+  } // prettier-ignore
+
+  private aimOf({ kind, left, right, y, top }: Wanted, id: number): Place {
+    const { half, height } = this.motion;
+    // Of a zone only its lower side is known to be touched from below: all of it above.
+    const [low, high] = [y - height, kind === 'zone' ? top : y];
+    const place: Place = { id, key: '', set: 0, kind: 'ledge', xs: [left - half, right + half], ys: [low, high], edges: NONE, side: 0 };
+    this.stretches.set(place, [{ left: left - half, right: right + half, low, high }]);
+    return place;
+  } // prettier-ignore
+
+  /** Whether something that is wanted may be covered or entered, of those that the search was told of. */
+  mayCome(wanted: number): boolean {
+    return this.allowed.has(this.aims[wanted]!);
+  }
+
+  /** Whether a place may be reached from another directly, as far as can be told without walls. */
+  mayReach(from: Place, to: Place): boolean {
+    return this.walls.length > 0 ? farApart(from, to) < FAR * this.motion.width : this.mayFly(from, to);
+  }
+
+  /** Whether feet within a stretch at a height may be reached from a place directly. */
+  mayCover(from: Place, left: number, right: number, y: number): boolean {
+    if (this.walls.length > 0) return true;
+    const { half, height } = this.motion;
+    const other = { left: left - half, right: right + half, low: y - height, high: y };
+    return this.stretches.get(from)!.some((one) => {
+      const curves = this.curvesFrom(one);
+      return this.flies(curves, curves.ground[this.airs]!, one, other, undefined).short === undefined;
+    });
+  } // prettier-ignore
+
+  /** Goes on from what was reached: all that may be reached from there is allowed. */
+  goOnFrom(reached: readonly Place[]): void {
+    const { allowed, via, nearest, parts, walls } = this;
+    for (const one of [allowed, via, nearest, parts]) one.clear();
+    for (const wall of walls) {
+      wall.height.fill(-Infinity);
+      wall.raised = 0;
+    }
+    for (const place of reached) this.allow(place, undefined);
+    for (const place of reached) for (const part of this.partsOf(place)) parts.add(part);
+    this.close();
+  }
+
+  /** Why a place is out of reach; undefined where it may be reached. */
+  short(place: Place): Short | undefined {
+    if (this.allowed.has(place)) return undefined;
+    if (![...this.partsOf(place)].some((part) => this.parts.has(part))) return { by: 0, of: 'shut', from: undefined };
+    return this.nearest.get(place) ?? { by: Infinity, of: 'both', from: undefined };
+  }
+
+  private partsOf(place: Place): Set<number> {
+    const found = new Set<number>();
+    const room = (this.room ??= new Room(this.level, this.motion, this.least));
+    for (const { left, right, low, high } of this.stretches.get(place)!) for (const x of [left, (left + right) / 2, right]) for (const y of new Set([low, (low + high) / 2, high])) for (const part of room.at(x, y)) found.add(part);
+    return found;
+  } // prettier-ignore
+
+  private readonly queue: (Place | Held)[] = [];
+
+  private allow(place: Place, from: Place | undefined): void {
+    if (this.allowed.has(place)) return;
+    this.allowed.add(place);
+    if (from) this.via.set(place, from);
+    if (place.id >= 0) this.queue.push(place);
+  }
+
+  /** Goes on from all that is allowed. */
+  private close(): void {
+    const { queue, places, walls } = this;
+    const open = new Set([...places.list, ...this.aims].filter((place) => !this.allowed.has(place) && this.short(place)?.of !== 'shut'));
+    const held = walls.filter(({ left, right, bottom, top }) => this.isOpen(left, right, bottom, top));
+    const last = new Map<Held, Place>();
+    for (let from = queue.shift(); from !== undefined && open.size > 0; from = queue.shift()) {
+      const origin = 'id' in from ? from : last.get(from);
+      for (const flight of this.flightsFrom(from)) {
+        for (const to of this.landings(flight, open, origin)) {
+          this.allow(to, origin);
+          open.delete(to);
+        }
+        for (const wall of this.raised(flight, held.filter((wall) => wall !== from || this.plain.limits.oneWall))) {
+          if (origin) last.set(wall, origin);
+          if (!queue.includes(wall)) queue.push(wall);
+        }
+      }
+    }
+  } // prettier-ignore
+
+  /** Whether somebody may be along an upright line at all. */
+  private isOpen(left: number, right: number, bottom: number, top: number): boolean {
+    for (let y = Math.max(bottom, this.low); ; y = Math.min(y + this.least / 4, top)) {
+      for (const x of [left, right]) for (const part of this.room!.at(x, y)) if (this.parts.has(part)) return true;
+      if (y >= Math.min(top, this.high)) return false;
+    }
+  }
+
+  private *flightsFrom(from: Place | Held): Generator<Flight> {
+    if ('id' in from)
+      for (const one of this.stretches.get(from)!) {
+        const curves = this.curvesFrom(one);
+        yield { from, one, curves, rises: curves.ground, airs: this.airs };
+      }
+    else
+      for (let airs = 0; airs <= this.airs; airs++)
+        if (from.height[airs]! > -Infinity) for (const { one, curves } of this.offWall(from, from.height[airs]!)) yield { from: undefined, one, curves, rises: curves.wall, airs };
+  } // prettier-ignore
+
+  /** The open places that a flight may lead to. */
+  private landings(flight: Flight, open: ReadonlySet<Place>, origin: Place | undefined): Place[] {
+    const { from, one, curves, rises, airs } = flight;
+    const rise = rises[airs]!;
+    const { limits } = curves;
+    const found: Place[] = [];
+    const likely: { to: Place; other: Stretch; late: number }[] = [];
+    for (const to of open) {
+      const stretches = this.stretches.get(to)!;
+      if (from && stretches.some((other) => this.isBeside(from, one, other))) {
+        found.push(to);
+        continue;
+      }
+      for (const other of stretches) {
+        const { late, short } = this.flies(curves, rise, one, other, to);
+        if (short === undefined) likely.push({ to, other, late });
+        else if (short.by < (this.nearest.get(to)?.by ?? Infinity)) this.nearest.set(to, { ...short, from: origin });
+      }
+    }
+    if (likely.length === 0) return found;
+    const least = Math.min(...likely.map(({ to, other }) => other.low - lipOf(limits, to)));
+    const come = this.flood(flight, rise, airs, least, Math.max(...likely.map(({ late }) => late)));
+    for (const { to, other, late } of likely) {
+      if (found.includes(to)) continue;
+      const reach = reachOf(limits, to);
+      if (this.room!.comesTo(come, other.left - reach, other.low - lipOf(limits, to) - this.same, other.right + reach, other.high, late)) found.push(to);
+      else this.nearest.set(to, { by: 0, of: 'shut', from: origin });
+    }
+    return found;
+  } // prettier-ignore
+
+  /** Where a flight may come to in room that is free. */
+  private flood({ from, one, curves: { limits } }: Flight, rise: Rise, jumps: number, lowest: number, latest: number): Flood {
+    const above = limits.endlessUp ? (): number => Infinity : (time: number): number => one.high + rise.from(time) + this.same;
+    // Jumps in the air are left after a fall.
+    const again = limits.endlessUp ? Infinity : limits.ground.airs.slice().sort((a, b) => b - a).slice(0, jumps).reduce((sum, speed) => sum + heightOf(limits, speed), 0);
+    const { late } = limits.ground;
+    const everywhere = { left: -Infinity, right: Infinity, low: -Infinity, high: Infinity };
+    return this.room!.flood(
+      {
+        ...one,
+        above,
+        speed: limits.endlessAcross ? Infinity : limits.speed,
+        shift: limits.endlessAcross ? 0 : this.shiftOf(limits, one, everywhere, rise, 1),
+        most: limits.endlessUp ? Infinity : rise.most + this.same,
+        // What leaves the ground upward without a jump may still jump on its way.
+        again: again + (limits.ground.rise > 0 ? (limits.endlessUp ? Infinity : rise.most) : 0) + this.same,
+        dips: from === undefined ? -Infinity : (limits.fastest.falling * late * late) / 2 + this.same,
+      },
+      // What has fallen lower than this comes up no more.
+      lowest - again - (limits.ground.rise > 0 ? rise.most : 0),
+      latest,
+    );
+  } // prettier-ignore
+
+  /** Raises how high walls can be held after a flight. @returns those that are higher than before */
+  private raised(flight: Flight, walls: readonly Held[]): Held[] {
+    const { one, curves, rises, airs } = flight;
+    const { limits } = curves;
+    const found: Held[] = [];
+    for (let jumps = 0; jumps <= airs; jumps++) {
+      const rise = rises[jumps]!;
+      const left = limits.airsByWall ? this.airs : airs - jumps;
+      const likely = walls.filter((wall) => {
+        const gap = gapOf(one, { ...one, left: wall.left, right: wall.right });
+        const shift = this.shiftOf(limits, one, { left: wall.left, right: wall.right, low: wall.bottom, high: wall.top }, rise, gap);
+        const after = limits.endlessAcross ? 0 : Math.max(0, gap - shift - this.same) / limits.speed;
+        const height = Math.min(limits.endlessUp ? Infinity : one.high + rise.from(after), wall.top);
+        return height >= wall.bottom && height > wall.height[left]! + LITTLE;
+      });
+      if (likely.length === 0) continue;
+      const least = Math.min(...likely.map(({ bottom }) => bottom));
+      const come = this.flood(flight, rise, jumps, Math.max(least, this.low), limits.endlessUp ? Infinity : rise.last(Math.max(least, this.low) - one.high));
+      for (const wall of likely) {
+        const gap = gapOf(one, { ...one, left: wall.left, right: wall.right });
+        const after = limits.endlessAcross ? 0 : Math.max(0, gap - limits.shift * 20) / limits.speed;
+        const height = this.room!.highest(come, wall.left, wall.right, Math.max(wall.bottom, this.low), Math.min(wall.top, this.high), (time) => (limits.endlessUp ? Infinity : one.high + rise.from(Math.max(time, after))));
+        let higher = false;
+        for (let k = 0; k <= left; k++) {
+          if (height <= wall.height[k]! + LITTLE) continue;
+          wall.height[k] = ++wall.raised > MOST_STEPS ? wall.top : height;
+          higher = true;
+        }
+        if (higher && !found.includes(wall)) found.push(wall);
+      }
+    }
+    return found;
+  } // prettier-ignore
+
+  /** Whether a place is reached from another without a flight: over a step, or climbed up to from a ledge. */
+  private isBeside(from: Place, one: Stretch, other: Stretch): boolean {
+    const { limits } = this.plain;
+    const gap = gapOf(one, other);
+    const up = other.low - one.high;
+    return (gap <= this.same && up <= limits.step + this.same) || (from.kind === 'ledge' && up <= limits.hands + this.same && gap <= this.motion.width);
+  } // prettier-ignore
+
+  private mayFly(from: Place, to: Place): boolean {
+    return this.stretches.get(from)!.some((one) => {
+      const curves = this.curvesFrom(one);
+      return this.stretches.get(to)!.some((other) => this.isBeside(from, one, other) || this.flies(curves, curves.ground[this.airs]!, one, other, to).short === undefined);
+    });
+  } // prettier-ignore
+
+  /** Off a wall, having drifted from it for a while. */
+  private *offWall(wall: Held, height: number): Generator<{ one: Stretch; curves: Curves }> {
+    const stretch = { left: wall.left, right: wall.right, low: wall.bottom, high: height };
+    const curves = this.curvesFrom(stretch);
+    const { limits } = curves;
+    const { late } = limits.wall!;
+    const parts = late > 0 ? PARTS : 1;
+    for (let k = 0; k < parts; k++) {
+      const [before, after] = [(late * k) / parts, (late * (k + 1)) / parts];
+      const fallen = (limits.fastest.down * before * before) / 2;
+      const drift = Math.min(limits.speed * after, (limits.drift * after * after) / 2);
+      yield { one: { ...stretch, left: wall.left - drift, right: wall.right + drift, high: height - fallen }, curves };
+    }
+  } // prettier-ignore
+
+  /** Which motion there is from a stretch: that of zones where one is within reach. */
+  private curvesFrom(one: Stretch): Curves {
+    const { plain, wild, level } = this;
+    if (wild === undefined) return plain;
+    const { height } = this.motion;
+    const touches = level.zones.some(({ pieces }) =>
+      pieces.some(({ left, right, bottom, top }) => {
+        const zone = { left: left - this.motion.half, right: right + this.motion.half, low: bottom - height, high: top };
+        return [...plain.ground.slice(-1), ...plain.wall.slice(-1)].some((rise) => this.flies(plain, rise, one, zone, undefined).short === undefined);
+      }),
+    );
+    return touches ? wild : plain;
+  } // prettier-ignore
+
+  /** Whether a flight leads from one stretch to another over open ground, and until when it may come there; by how much it does not. */
+  private flies({ limits }: Curves, rise: Rise, one: Stretch, other: Stretch, to: Place | undefined): { late: number; short?: Short } {
+    const { same } = this;
+    const gap = gapOf(one, other);
+    const up = other.low - one.high;
+    const lip = lipOf(limits, to);
+    const reach = reachOf(limits, to);
+    const late = limits.endlessUp ? Infinity : Math.max(rise.last(up - same), lip > 0 ? rise.lastSlow(up - lip - same) : -1);
+    const height = limits.endlessUp ? 0 : up - rise.most - lip - same;
+    if (late < 0) return { late, short: { by: Math.max(height, same), of: gap > reach + limits.speed * rise.last(0) ? 'both' : 'height', from: undefined } };
+    const across = limits.endlessAcross ? Infinity : limits.speed * late + this.shiftOf(limits, one, other, rise, gap);
+    const distance = gap - reach - across - same;
+    return distance > 0 ? { late, short: { by: distance, of: 'distance', from: undefined } } : { late };
+  } // prettier-ignore
+
+  /** How far corners may have moved it aside on a flight. */
+  private shiftOf(limits: Limits, one: Stretch, other: Stretch, rise: Rise, gap: number): number {
+    if (limits.shift === 0 || !this.hidden || gap === 0) return 0;
+    const { level, motion, least } = this;
+    const { terrain } = level;
+    const rises = motion.airLaunch.reduce((sum) => sum + motion.riseTime, motion.riseTime * 2);
+    const times = 1 + Math.ceil(rises / APART);
+    const low = Math.min(one.low, other.low - (this.airs > 0 ? rise.most : 0)) + least - this.same;
+    const high = one.high + rise.most + motion.height + this.same;
+    const far = limits.speed * (rises * 2) + limits.shift * times + motion.width;
+    const [left, right] = [Math.min(one.right, other.right) - far, Math.max(one.left, other.left) + far];
+    const found = terrain.index?.search(left, low, right, high) ?? [];
+    const under = (e: number): boolean => terrain.ny[e]! < 0 && terrain.oneWay[e] === 0;
+    let any = found.some((e) => under(e) && Math.max(terrain.y1[e]!, terrain.y2[e]!) >= low);
+    for (let e = terrain.boundsFrom; !any && e < terrain.count; e++) any = under(e);
+    return any ? limits.shift * times : 0;
+  } // prettier-ignore
+
+  /** Faces to hold on to: half of the body beside them, wherever what they belong to moves. */
+  private facesOf(still: readonly Wall[]): Held[] {
+    const { level, motion } = this;
+    const { terrain } = level;
+    const height = (): Float64Array => new Float64Array(this.airs + 1).fill(-Infinity);
+    const held = still.map(({ x, bottom, top, faces }) => ({ left: x + faces * motion.half, right: x + faces * motion.half, bottom: bottom - this.least, top: top - this.least / 2, height: height(), raised: 0 }));
+    for (let e = 0; e < terrain.count; e++) {
+      const set = terrain.set[e]!;
+      const leans = Math.abs(terrain.ny[e]!) <= motion.lean && Math.abs(terrain.ny[e]!) > 0;
+      if ((set === 0 && !leans) || Math.abs(terrain.ny[e]!) > motion.lean) continue;
+      const [left, bottom, right, top] = set === 0 ? [0, 0, 0, 0] : (level.movers[set - 1]!.route?.box ?? [0, 0, 0, 0]);
+      const [x1, x2] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
+      const [y1, y2] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
+      held.push({ left: x1 + left - motion.half, right: x2 + right + motion.half, bottom: y1 + bottom - this.least, top: y2 + top - this.least / 2, height: height(), raised: 0 });
+    }
+    return held;
+  } // prettier-ignore
+}
+
+function curvesOf(limits: Limits, airs: number): Curves {
+  const list = (takeoff: Limits['ground'] | undefined, all: readonly number[]): Rise[] => (takeoff ? Array.from({ length: airs + 1 }, (_, k) => new Rise(limits.fastest, { ...takeoff, airs: all.slice(0, k) })) : []);
+  // In the air the best come first: any of them may be left.
+  const best = limits.ground.airs.slice().sort((one, other) => other - one);
+  const wall = limits.wall && { ...limits.wall, late: 0 };
+  return { limits, ground: list(limits.ground, best), wall: list(wall, best) };
+} // prettier-ignore
+
+/** How far up something lifts it onto a place. */
+function lipOf(limits: Limits, to: Place | undefined): number {
+  return to !== undefined && to.kind !== 'ledge' ? limits.lip : 0;
+}
+
+/** How far hands reach to a ledge. */
+function reachOf(limits: Limits, to: Place | undefined): number {
+  return to !== undefined && to.kind === 'ledge' && to.id >= 0 ? limits.reach : 0;
+}
+
+function gapOf(one: Stretch, other: Stretch): number {
+  return Math.max(other.left - one.right, one.left - other.right, 0);
+}
+
+function farApart(one: Place, other: Place): number {
+  const gap = Math.max(other.xs[0]! - one.xs.at(-1)!, one.xs[0]! - other.xs.at(-1)!, 0);
+  return gap + Math.abs(other.ys[0]! - one.ys[0]!);
+}
+
+/** The stretches of a place: slanted ones in pieces; on a mover wherever it goes. */
+function stretchesOf({ set, xs, ys }: Place, level: CompiledLevel, motion: Motion): Stretch[] {
+  const [left, bottom, right, top] = set === 0 ? [0, 0, 0, 0] : (level.movers[set - 1]!.route?.box ?? [0, 0, 0, 0]);
+  const add = (x1: number, y1: number, x2: number, y2: number): Stretch => ({ left: x1 + left, right: x2 + right, low: Math.min(y1, y2) + bottom, high: Math.max(y1, y2) + top });
+  if (xs.length === 1) return [add(xs[0]!, ys[0]!, xs[0]!, ys[0]!)];
+  const found: Stretch[] = [];
+  for (let i = 0; i + 1 < xs.length; i++) {
+    const [x1, y1, x2, y2] = [xs[i]!, ys[i]!, xs[i + 1]!, ys[i + 1]!];
+    const parts = y1 === y2 ? 1 : Math.max(1, Math.ceil((x2 - x1) / (PIECE * motion.width)));
+    for (let k = 0; k < parts; k++) found.push(add(x1 + ((x2 - x1) * k) / parts, y1 + ((y2 - y1) * k) / parts, x1 + ((x2 - x1) * (k + 1)) / parts, y1 + ((y2 - y1) * (k + 1)) / parts));
+  }
+  return found;
+} // prettier-ignore

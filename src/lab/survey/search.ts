@@ -1,0 +1,231 @@
+import { Bound } from './bound.js';
+import { Explorer, type Answered, type Outcome, type Situation, type Task, type Wanted } from './explore.js';
+import type { Move } from './moves.js';
+import type { Place, Places } from './places.js';
+import type { InputRow } from '../../core/index.js';
+
+/** A situation in the tree of all that were come to. */
+export interface Point extends Situation {
+  parent: Point | undefined;
+  /** Since its parent. */
+  rows: readonly InputRow[];
+}
+
+/** How a place was come to from another. */
+export interface Link {
+  from: number;
+  to: number;
+  how: string;
+  /** From when it begins until it is held up there, s. */
+  time: number;
+  start: { x: number; vx: number };
+  move: Move | undefined;
+  /** What it was played from, and where it led to. */
+  before: Point;
+  after: Point;
+}
+
+/** Does the tasks of a round, in any order and anywhere; answers come back in the order of the tasks. */
+export type Doing = (tasks: readonly Task[]) => Promise<Answered[]> | Answered[];
+
+export interface SearchOptions {
+  /** Events of the core. */
+  spend: number;
+  seed: number;
+  /** Asked between rounds: whether to go on. */
+  progress?: ((state: { reached: number; open: number; spent: number }) => boolean) | undefined;
+}
+
+/** Tasks in a round: the same for any number of threads. */
+const ROUND = 8;
+/** A task by chance spends so much; without anything new in so many rounds it is left at that. */
+const CHANCE = 4000;
+const VAIN = 12;
+/** The nearest that are aimed at from one place in one task. */
+const NEAREST = 24;
+
+/** Where somebody can get to: rounds of tasks, merged in their order. */
+export class Search {
+  readonly places: Places;
+  readonly first: Point;
+  readonly root: Point;
+  /** What was come to, the first that was come to it; and when, s of stage time. */
+  readonly reached = new Map<number, Point>();
+  readonly times = new Map<number, number>();
+  readonly links: Link[] = [];
+  readonly tried = new Map<number, number>();
+  readonly found = new Map<number, { point: Point; time: number }>();
+  spent = 0;
+  stopped = false;
+  /** Where its answers to "no" come from. */
+  readonly bound: Bound;
+  private readonly linked = new Map<number, Link>();
+  private readonly waiting: number[] = [];
+  private readonly aimed = new Map<number, Set<number>>();
+
+  constructor(
+    readonly explorer: Explorer,
+    private readonly options: SearchOptions,
+    private readonly todo: Doing = (tasks) => tasks.map((task) => explorer.answer(task)),
+  ) {
+    const { first, rest, rows } = explorer.begin();
+    this.places = explorer.places;
+    this.first = { ...first, parent: undefined, rows: [] };
+    this.root = { ...rest, parent: this.first, rows };
+    if (rest.place >= 0) this.arrive(rest.place, this.root, rest.time);
+    const { level, motion, abilities, wanted } = explorer.scene;
+    this.bound = new Bound(level, motion, this.places, wanted, abilities);
+  } // prettier-ignore
+
+  private placesOf(ids: Iterable<number>): Place[] {
+    return Array.from(ids, (id) => this.places.list[id]!);
+  }
+
+  private arrive(place: number, point: Point, time: number): void {
+    if (this.reached.has(place)) return;
+    this.reached.set(place, point);
+    this.times.set(place, time);
+    // It goes on from where it rests.
+    if (point.place === place) this.waiting.push(place);
+    else if (point.place >= 0) this.waiting.push(point.place);
+  }
+
+  private link(before: Point, after: Point, { how, took, move, start }: Outcome): void {
+    if (before.place < 0 || after.place < 0 || before.place === after.place) return;
+    const id = before.place * this.places.list.length + after.place;
+    const link: Link = { from: before.place, to: after.place, how, time: took, start, move, before, after };
+    const known = this.linked.get(id);
+    if (known === undefined) {
+      this.linked.set(id, link);
+      this.links.push(link);
+    } else if (took < known.time) Object.assign(known, link);
+  }
+
+  private async round(tasks: readonly { task: Task; from: Point }[]): Promise<boolean> {
+    const answers = await this.todo(tasks.map(({ task }) => task));
+    const before = this.reached.size + this.found.size;
+    answers.forEach(({ outcomes, found, tried, spent }, i) => {
+      const { from } = tasks[i]!;
+      this.spent += spent;
+      for (const outcome of outcomes) {
+        const point: Point = { ...outcome.end, parent: from, rows: outcome.rows };
+        for (const { place, time } of outcome.landed) this.arrive(place, point, time);
+        this.arrive(point.place, point, point.time);
+        this.link(from, point, outcome);
+      }
+      for (const { wanted, end, rows, time } of found) if (!this.found.has(wanted)) this.found.set(wanted, { point: { ...end, parent: from, rows }, time });
+      for (const [place, times] of tried) this.tried.set(place, (this.tried.get(place) ?? 0) + times);
+    });
+    return this.reached.size + this.found.size > before;
+  } // prettier-ignore
+
+  private get goesOn(): boolean {
+    const { spend, progress } = this.options;
+    if (this.stopped || this.spent >= spend) return false;
+    const open = this.places.list.length - this.reached.size;
+    if (progress?.({ reached: this.reached.size, open, spent: this.spent }) === false) this.stopped = true;
+    return !this.stopped;
+  }
+
+  /** Goes on from place to place, then by chance. */
+  async run(): Promise<void> {
+    do {
+      while (this.waiting.length > 0 && this.goesOn) await this.round(this.aiming());
+    } while (this.goesOn && (await this.byChance()));
+    this.bound.goOnFrom(this.placesOf(this.reached.keys()));
+  }
+
+  /** What is aimed at from the places that are next. */
+  private aiming(): { task: Task; from: Point }[] {
+    const tasks: { task: Task; from: Point }[] = [];
+    while (tasks.length < ROUND && this.waiting.length > 0) {
+      const place = this.waiting.shift()!;
+      const from = this.reached.get(place)!;
+      if (from.place !== place || this.aimed.has(place)) continue;
+      const near = this.near(this.places.list[place]!);
+      this.aimed.set(place, new Set(near));
+      const wanted = this.explorer.scene.wanted.map((_, i) => i).filter((i) => !this.found.has(i) && this.isNear(this.explorer.scene.wanted[i]!, place));
+      if (near.length + wanted.length > 0) tasks.push({ task: { from, goals: near, wanted, any: false }, from });
+    }
+    return tasks;
+  } // prettier-ignore
+
+  /** Places that may be reached from one and are not, the nearest first. */
+  private near(from: Place): number[] {
+    const list = this.places.list.filter((to) => to !== from && !this.reached.has(to.id) && this.bound.mayReach(from, to));
+    const far = new Map(list.map((to) => [to, farOf(from, to)]));
+    return list.sort((one, other) => far.get(one)! - far.get(other)! || one.id - other.id).slice(0, NEAREST).map(({ id }) => id);
+  } // prettier-ignore
+
+  private isNear({ left, right, y }: Wanted, place: number): boolean {
+    return this.bound.mayCover(this.places.list[place]!, left, right, y);
+  }
+
+  /** Presses keys by chance near what may be reached and is not. @returns whether that came to anything */
+  private async byChance(): Promise<boolean> {
+    for (let vain = 0, turn = 0; vain < VAIN && this.goesOn; vain++) {
+      this.bound.goOnFrom(this.placesOf(this.reached.keys()));
+      const open = this.places.list.filter((place) => !this.reached.has(place.id) && this.bound.allowed.has(place));
+      if (open.length === 0) return false;
+      const tasks: { task: Task; from: Point }[] = [];
+      for (let k = 0; k < ROUND; k++, turn++) {
+        const goal = open[turn % open.length]!;
+        const near = [...this.reached.keys()].map((id) => this.places.list[id]!).sort((one, other) => farOf(one, goal) - farOf(other, goal) || one.id - other.id);
+        const place = near[Math.floor(turn / open.length) % Math.min(near.length, 6)]!;
+        const from = this.reached.get(place.id)!;
+        tasks.push({ task: { from, goals: [goal.id], wanted: [], any: true, chance: { seed: this.options.seed * 7919 + this.chances++, spend: CHANCE } }, from });
+      }
+      if (await this.round(tasks)) return true;
+    }
+    return false;
+  } // prettier-ignore
+  private chances = 0;
+
+  /** Looks for ways back to places, from those from which none is known. @returns for each reached place whether there is one */
+  async backTo(homes: readonly number[]): Promise<Set<number>> {
+    const back = this.leadTo(homes);
+    const tried = new Map<number, Set<number>>();
+    while (this.goesOn) {
+      const tasks: { task: Task; from: Point }[] = [];
+      for (const [id, from] of this.reached) {
+        if (back.has(id) || from.place !== id || tasks.length === ROUND) continue;
+        const place = this.places.list[id]!;
+        const before = tried.get(id) ?? new Set<number>();
+        const far = (to: number): number => farOf(place, this.places.list[to]!);
+        const goals = [...back].filter((to) => !before.has(to) && this.bound.mayReach(place, this.places.list[to]!)).sort((one, other) => far(one) - far(other) || one - other).slice(0, NEAREST);
+        if (goals.length === 0) continue;
+        for (const to of goals) before.add(to);
+        tried.set(id, before);
+        tasks.push({ task: { from, goals, wanted: [], any: true }, from });
+      }
+      if (tasks.length === 0) break;
+      await this.round(tasks);
+      for (const id of this.leadTo(homes)) back.add(id);
+    }
+    // What was only touched leads where it went on to.
+    for (const [id, { place }] of this.reached) if (back.has(place)) back.add(id);
+    return back;
+  } // prettier-ignore
+
+  /** The places from which links lead to some. */
+  private leadTo(homes: readonly number[]): Set<number> {
+    const before = new Map<number, number[]>();
+    for (const { from, to } of this.links) before.set(to, [...(before.get(to) ?? []), from]);
+    const found = new Set(homes);
+    for (const id of found) for (const from of before.get(id) ?? []) found.add(from);
+    return found;
+  }
+}
+
+/** How far apart two places are, across and up. */
+function farOf(one: Place, other: Place): number {
+  const gap = Math.max(other.xs[0]! - one.xs.at(-1)!, one.xs[0]! - other.xs.at(-1)!, 0);
+  return gap + Math.abs(other.ys[0]! - one.ys[0]!);
+}
+
+/** All rows from the beginning. */
+export function rowsOfPoint(point: Point): InputRow[] {
+  const parts: (readonly InputRow[])[] = [];
+  for (let one: Point | undefined = point; one !== undefined; one = one.parent) parts.push(one.rows);
+  return parts.reverse().flat();
+}

@@ -1,0 +1,156 @@
+import { bot, compileTuning, level, openStage, script, type DrawnLevel, type InputRow, type Tuning } from 'apperin';
+import { readLevel, readTuning } from 'apperin/files';
+import { survey, type Surveyed, type SurveyedPlace } from 'apperin/lab';
+import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { DATA } from '../support/cli.js';
+import { KNOWN, PLAIN } from '../support/known-levels.js';
+import { randomizer } from '../support/random.js';
+
+/** The place at a point; not a ledge. */
+function placeAt({ survey: { places } }: Surveyed, [x, y]: readonly number[]): SurveyedPlace | undefined {
+  return places.find(({ kind, mover, x1, x2, y1 }) => kind !== 'ledge' && mover === null && x1 <= x! && x2 >= x! && Math.abs(y1 - y!) < 1e-3); // prettier-ignore
+}
+
+/** Where rows lead: the feet and what holds them up after so long, and whether a point was covered on the way. */
+function played(level: DrawnLevel, tuning: Tuning, rows: readonly InputRow[], seconds: number, rate: number) {
+  const stage = openStage(level);
+  const hero = stage.add(tuning, { driver: script(rows) });
+  const ticks = Math.round(seconds * rate);
+  for (let i = 0; i < ticks; i++) stage.tick(1 / rate);
+  return { x: hero.x, y: hero.y, support: hero.support, time: stage.time };
+}
+
+const data = (name: string): string => readFileSync(join(DATA, name), 'utf8');
+const brindle = readTuning(data('brindle.tuning.yaml'), { file: 'brindle.tuning.yaml' }).tuning;
+const yard = readLevel(data('yard.level.yaml'), { file: 'yard.level.yaml' });
+
+describe('A survey', () => {
+  for (const { name, tuning, level: make, goal } of KNOWN)
+    it(`tells ${name} that is reached just so from one that is not`, async () => {
+      const easier = await survey({ level: make(-0.01), tuning, spend: 400_000 });
+      const place = placeAt(easier, goal(-0.01))!;
+      expect(place.answer, 'a hundredth easier').to.equal('yes');
+      const harder = await survey({ level: make(0.01), tuning, spend: 60_000 });
+      expect(placeAt(harder, goal(0.01))!.answer, 'a hundredth harder').to.equal('no');
+      // Its proof leads there at any rate, to the same bits, and none of it can be left out.
+      const { rows, time } = easier.proof(place.id)!;
+      const at = [15, 60, 1000].map((rate) => played(make(-0.01), tuning, rows, Math.ceil(time * 5) / 5 + 0.2, rate));
+      expect(at[1]).to.deep.equal(at[0]);
+      expect(at[2]).to.deep.equal(at[0]);
+    }); // prettier-ignore
+
+  it('proves what it says with rows of which none can be left out, and says how much care they take', async () => {
+    const found = await survey({ level: yard.level, tuning: brindle });
+    const { targets, places, total, deadEnds } = found.survey;
+    expect(total).to.deep.equal({ yes: places.length, no: 0, 'not found': 0 });
+    expect(deadEnds).to.deep.equal([]);
+    expect(targets.map(({ name, answer }) => [name, answer])).to.deep.equal([['quay', 'yes'], ['loft', 'yes']]);
+    const covers = (rows: readonly InputRow[], [x, y]: readonly [number, number], until: number): boolean => {
+      const stage = openStage(yard.compiled);
+      const hero = stage.add(brindle, { driver: script(rows) });
+      while (stage.time < until) {
+        stage.tick(1 / 64);
+        if (Math.abs(hero.x - x) <= hero.motion.half && y <= hero.y + 1e-9 && y >= hero.y - hero.height) return true;
+      }
+      return false;
+    };
+    for (const { proof, x, y, time, care } of targets) {
+      expect(covers(proof!, [x, y], time! + 1e-9)).to.equal(true);
+      proof!.forEach((_, i) => expect(covers(proof!.filter((__, k) => k !== i), [x, y], time! + 8), `without row ${i}`).to.equal(false));
+      for (const by of [-care!, care!])
+        proof!.forEach((_, i) => {
+          const moved = proof!.map((row, k) => (k === i ? { ...row, time: Math.max(0, row.time + by) } : row)).sort((one, other) => one.time - other.time);
+          expect(covers(moved, [x, y], time! + 8), `row ${i} by ${by}`).to.equal(true);
+        });
+    }
+  }); // prettier-ignore
+
+  it('gives the same answer again, and for a level written otherwise', async () => {
+    const first = await survey({ level: yard.level, tuning: brindle });
+    const again = await survey({ level: yard.compiled, tuning: compileTuning(brindle) });
+    expect(again.survey).to.deep.equal(first.survey);
+    const drawn = await survey({ level: readLevel(data('hoist.level.yaml')).compiled, tuning: brindle, to: ['start', [20, 9]] });
+    expect(drawn.survey.targets.map(({ answer }) => answer)).to.deep.equal(['yes', 'yes']);
+  }); // prettier-ignore
+
+  it('never rules out what is reached in a flight that was really flown', async () => {
+    const random = randomizer(20261130).next;
+    let planted = 0;
+    for (let round = 0; round < 12; round++) {
+      const tuning: Tuning = {
+        ...PLAIN,
+        grace: { coyote: random() < 0.5 ? 0.1 : 0, lip: random() < 0.5 ? 0.2 : 0, corner: random() < 0.5 ? 0.22 : 0 },
+        ...(random() < 0.5 ? { airJumps: { heights: [1.5] } } : {}),
+        ...(random() < 0.5 ? { wall: {} } : {}),
+        ...(random() < 0.4 ? { glide: {} } : {}),
+        ...(random() < 0.4 ? { ledge: {} } : {}),
+        ...(random() < 0.3 ? { drop: {} } : {}),
+      };
+      const boxes = Array.from({ length: 6 }, (): [number, number, number, number] => [random() * 24 - 8, random() * 8, 1 + random() * 3, 0.5 + random()]);
+      const make = (more: readonly object[]): DrawnLevel =>
+        level({ yPoints: 'up', shapes: [{ solid: [-12, -2, 32, 2] }, { solid: [-13, -2, 1, 20] }, { solid: [20, -2, 1, 20] }, ...boxes.map((box, i) => (i % 3 === 0 ? { 'one-way': box } : { solid: box })), ...more], spawns: { start: [-10, 0] } } as never) as DrawnLevel;
+      const seed = Math.floor(random() * 1e9);
+      const fly = (of: DrawnLevel, seconds: number) => {
+        const chance = randomizer(seed).next;
+        const stage = openStage(of);
+        let keys = {};
+        let left = 0;
+        const hero = stage.add(tuning, {
+          driver: bot(() => {
+            if (--left > 0) return keys;
+            left = 1 + Math.floor(chance() * 16);
+            const way = chance();
+            return (keys = { right: way < 0.6, left: way > 0.7, jump: chance() < 0.6, glide: chance() < 0.3, down: chance() < 0.1 });
+          }),
+        });
+        const way: { x: number; y: number; vy: number; support: string; time: number }[] = [];
+        while (stage.time < seconds) {
+          stage.tick(1 / 60);
+          way.push({ x: hero.x, y: hero.y, vy: hero.vy, support: hero.support, time: stage.time });
+        }
+        return way;
+      };
+      const falls = fly(make([]), 6).filter(({ vy, support }) => support === '' && vy < -1);
+      for (let k = 0; k < 3 && falls.length > 0; k++) {
+        const { x, y, time } = falls[Math.floor(random() * falls.length)]!;
+        const under = make([{ solid: [x - 0.4, y - 0.3, 0.8, 0.3] }]);
+        const on = fly(under, time + 0.2).find((at) => at.support === 'ground' && Math.abs(at.y - y) < 1e-6 && Math.abs(at.x - x) < 0.8);
+        if (!on) continue;
+        planted++;
+        const { places } = (await survey({ level: under, tuning, spend: 1 })).survey;
+        const place = places.find(({ kind, x1, x2, y1 }) => kind !== 'ledge' && x1 <= on.x && x2 >= on.x && Math.abs(y1 - on.y) < 1e-6)!;
+        expect(place.answer, JSON.stringify({ round, k, tuning, on, short: place.short })).to.not.equal('no');
+      }
+    }
+    expect(planted).to.be.greaterThan(15);
+  }); // prettier-ignore
+
+  it('goes round what it is to avoid, and says where nobody comes back from', async () => {
+    const pit = level({ yPoints: 'up', shapes: [{ solid: [-6, -2, 12, 2] }, { solid: [6, -8, 6, 3] }, { solid: [12, -8, 6, 12] }], zones: [{ name: 'wheel', tags: ['hazard'], box: [7, -5, 4, 1] }], spawns: { start: [-4, 0], deep: [9, -5] } }); // prettier-ignore
+    const free = await survey({ level: pit, tuning: PLAIN });
+    expect(free.survey.targets.map(({ name, answer }) => `${name} ${answer}`)).to.deep.equal(['deep yes', 'wheel yes']);
+    const deep = placeAt(free, [9, -5])!;
+    expect(free.survey.deadEnds).to.deep.equal([{ place: deep.id, home: 'start', answer: 'no' }]);
+    const careful = await survey({ level: pit, tuning: PLAIN, avoid: ['hazard'] });
+    expect(careful.survey.targets.map(({ name }) => name)).to.deep.equal(['deep']);
+    // It may be stood on beside the wheel.
+    expect(placeAt(careful, [9, -5])!.answer).to.not.equal('no');
+  });
+
+  it('refuses what is none, and ends early when it is told to', async () => {
+    const refused = async (options: object): Promise<string> =>
+      survey({ level: yard.level, tuning: brindle, ...options }).then(
+        () => 'taken',
+        (error: Error) => error.message,
+      );
+    expect(await refused({ to: ['quai'] })).to.equal('there is no spawn quai; the level has start, quay, loft (did you mean quay?)'); // prettier-ignore
+    expect(await refused({ home: ['hom'] })).to.match(/^there is no spawn hom/);
+    expect(await refused({ avoid: ['hazard'] })).to.match(/^no zone of the level has the tag hazard/);
+    expect(await refused({ spend: 0 })).to.match(/^spend is 0/);
+    const early = await survey({ level: yard.level, tuning: brindle, progress: () => false });
+    expect(early.survey.stopped).to.equal(true);
+    expect(early.survey.total.yes).to.be.greaterThan(0);
+  });
+});
