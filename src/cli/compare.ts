@@ -3,7 +3,7 @@ import type { Motion } from 'apperin';
 import { arcsFigure, trailsFigure } from '../figures/index.js';
 import { abilitiesHere } from './abilities.js';
 import { MOST_COMPARED, arcs, compare, compareRates, compareRuns, type Comparison } from 'apperin/lab';
-import { figureFile, writeFigure } from './draw.js';
+import { figureFile, writeFigure } from './figure-file.js';
 import { asked } from './asked.js';
 import { call } from './call.js';
 import { CallError } from './exit.js';

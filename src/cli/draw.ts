@@ -1,15 +1,5 @@
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import type { Motion } from 'apperin';
-import {
-  arcsFigure,
-  levelFigure,
-  marginsFigure,
-  pngOf,
-  speedFigure,
-  timeFigure,
-  traceFigure,
-} from '../figures/index.js';
+import { arcsFigure, levelFigure, marginsFigure, speedFigure, timeFigure, traceFigure } from '../figures/index.js';
 import { arcs, pressMap, speedCurves, timeCurves } from 'apperin/lab';
 import { asked } from './asked.js';
 import { CallError } from './exit.js';
@@ -19,7 +9,7 @@ import { playFiles } from './play.js';
 import { printJson, wrote } from './print.js';
 import { compiled, oneTuning } from './sheet.js';
 import { inputOf } from './survey.js';
-import { refuseOutput, writeNamedOr } from './write.js';
+import { figureFile, writeFigure } from './figure-file.js';
 
 /** The figures that show tunings. */
 export type FigureKind = 'arcs' | 'time' | 'speed';
@@ -91,24 +81,6 @@ async function write(
   else wrote([out], options.quiet);
 }
 
-/** Writes a figure as SVG or PNG. @returns the file */
-export async function writeFigure(kind: string, svg: string, options: Shared & { width?: number }): Promise<string> {
-  const file = figureFile(kind, options);
-  const { format = file.endsWith('.png') ? 'png' : 'svg' } = options;
-  return writeNamedOr(options.out, file, 'figure', format === 'svg' ? svg : await toPng(svg, options.width));
-}
-
-/** Where a figure goes; what is wrong with that is said before the work. */
-export function figureFile(kind: string, options: Shared): string {
-  const format = options.format ?? (options.out?.endsWith('.png') ? 'png' : 'svg');
-  if (format !== 'svg' && format !== 'png') throw new CallError(`--format ${format}: it must be svg or png`);
-  const out = options.out ?? `${kind}.${format}`;
-  if (out !== '-' && !/\.(svg|png)$/.test(out)) throw new CallError(`--out ${out}: its name must end in .svg or .png`);
-  if (out !== '-' && !out.endsWith(format)) throw new CallError(`--out ${out} and --format ${format} disagree`);
-  if (options.out !== undefined) refuseOutput(out, 'figure');
-  return out;
-}
-
 export function figure(kind: FigureKind, named: readonly { name: string; motion: Motion }[]): string {
   switch (kind) {
     case 'arcs':
@@ -126,14 +98,4 @@ function namedTunings(files: readonly string[], options: Shared): { name: string
     const { name, tuning } = loadTuning(file, options.set);
     return { name, motion: compiled(tuning) };
   });
-}
-
-/** A figure as PNG, with the font and the rasteriser that come with the package. */
-export async function toPng(svg: string, width?: number): Promise<Uint8Array> {
-  const require = createRequire(import.meta.url);
-  const wasm = readFileSync(require.resolve('@resvg/resvg-wasm/index_bg.wasm'));
-  const fonts = ['DejaVuSans.ttf', 'DejaVuSans-Bold.ttf'].map((name) =>
-    readFileSync(new URL(`../fonts/${name}`, import.meta.url)),
-  );
-  return pngOf(svg, { wasm, fonts }, width);
 }

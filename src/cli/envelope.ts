@@ -5,7 +5,7 @@ import { arcs, envelopeBy } from 'apperin/lab';
 import { remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { inThreads, mostThreads } from './threads.js';
-import { figureFile, writeFigure } from './draw.js';
+import { figureFile, writeFigure } from './figure-file.js';
 import { call } from './call.js';
 import { CallError } from './exit.js';
 import type { Long, Shared } from './options.js';

@@ -5,7 +5,7 @@ import { survey, type Surveyed, type SurveyOptions } from 'apperin/lab';
 import { surveyFigure } from '../figures/index.js';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
-import { figureFile, writeFigure } from './draw.js';
+import { figureFile, writeFigure } from './figure-file.js';
 import { loadLevel, only, sortFiles } from './load.js';
 import type { Long, Shared } from './options.js';
 import { counter, cut, number, print, printJson, remark, table, wrote } from './print.js';

@@ -1,7 +1,7 @@
 import { varyFigure } from '../figures/index.js';
 import { choicesOf, family, tuningAt, vary, varied, varyPoint, type Varied, type VariedKey, type VariedPoint } from 'apperin/lab'; // prettier-ignore
 import { compileTuning, type Tuning } from 'apperin';
-import { figureFile, writeFigure } from './draw.js';
+import { figureFile, writeFigure } from './figure-file.js';
 import { asked } from './asked.js';
 import { inThreads, mostThreads } from './threads.js';
 import { CallError } from './exit.js';

@@ -67,6 +67,7 @@ export {
   type SurveyedPlace,
   type SurveyedTarget,
 } from './survey/survey.js';
-export { Explorer, type Answered, type Explored, type Task } from './survey/explore.js';
+export { Explorer, type Explored } from './survey/explore.js';
+export type { Answered, Task } from './survey/task.js';
 export type { Proof } from './survey/proof.js';
 export type { Doing } from './survey/search.js';

@@ -1,5 +1,5 @@
 import type { Ability, CompiledLevel, Motion } from '../../core/index.js';
-import type { Wanted } from './explore.js';
+import type { Wanted } from './task.js';
 import type { Place, Places, Wall } from './places.js';
 import { Rise } from './rise.js';
 import { Room, type Flood } from './room.js';

@@ -1,7 +1,8 @@
-import type { Explorer, Task } from './explore.js';
-import type { Node } from './game.js';
-import { TICK } from './game.js';
-import type { Move, Played } from './moves.js';
+import type { Ability } from '../../core/index.js';
+import { TICK, type Game, type Node } from './game.js';
+import type { Move, Played, Spoils } from './moves.js';
+import type { Places } from './places.js';
+import type { Task } from './task.js';
 
 /** Numbers from 0 to 1 that follow from a seed. */
 export function numbersFrom(seed: number): () => number {
@@ -20,13 +21,13 @@ const HELD = [0.03, 0.4] as const;
 
 /** Keys pressed by chance from a situation, over and over, toward the goals more often than away. */
 export function chanceFrom(
-  { game, places, spoils, scene }: Explorer,
+  { game, places, spoils, scene }: { game: Game; places: Places; spoils: Spoils; scene: { abilities?: readonly Ability[] } },
   from: Node,
-  { goals, chance }: Task,
+  goals: readonly number[],
+  { seed, spend }: NonNullable<Task['chance']>,
   take: (played: Played, at: Node, move: Move | undefined) => void,
   reached: ReadonlySet<number>,
 ): void {
-  const { seed, spend } = chance!;
   const number = numbersFrom(seed);
   const { motion } = game;
   const own = (scene.abilities ?? []).flatMap(({ spec }) => spec.actions ?? []);

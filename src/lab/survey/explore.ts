@@ -2,6 +2,7 @@ import type { Ability, CompiledLevel, InputRow, Motion, Opposed } from '../../co
 import { chanceFrom } from './chance.js';
 import { Game, rowsTo, type Node, type Told } from './game.js';
 import { approach, playMove, type Goal, type Move, type Played, type Spoils } from './moves.js';
+import type { Answered, Situation, Task, Wanted } from './task.js';
 import { movesFor } from './plans.js';
 import type { Place, Places } from './places.js';
 
@@ -9,61 +10,6 @@ import type { Place, Places } from './places.js';
 const NEARLY = 3;
 const FIRST_STEP = 0.1;
 const LAST_STEP = 0.001;
-
-/** Somewhere to get to: a point that the hitbox covers, or a zone that is entered. */
-export interface Wanted {
-  name: string;
-  kind: 'spawn' | 'point' | 'zone';
-  /** Of a point, y up; of a zone the feet positions from which it is touched: left, right, and how high. */
-  left: number;
-  right: number;
-  y: number;
-  /** Of a zone, up to where; as y of a point. */
-  top: number;
-}
-
-/** A situation to go on from, as threads hand it on: the place by its number, −1 for none. */
-export interface Situation {
-  state: Float64Array;
-  time: number;
-  x: number;
-  y: number;
-  place: number;
-}
-
-/** What came of a move: where it led, what it was held up by on the way, and by which rows since the situation that it was played from. */
-export interface Outcome {
-  end: Situation;
-  rows: InputRow[];
-  /** Numbers of places and the moments at which they were come to. */
-  landed: { place: number; time: number }[];
-  how: string;
-  move: Move | undefined;
-  /** From when it begins to when it is held up by where it ends, s. */
-  took: number;
-  /** How fast it is across where it begins, and where that is. */
-  start: { x: number; vx: number };
-}
-
-/** What to look for, from where: the same answer in every thread. */
-export interface Task {
-  from: Situation;
-  /** Places to aim at, by their numbers, in this order; and what else is wanted. */
-  goals: readonly number[];
-  wanted: readonly number[];
-  /** One is enough. */
-  any: boolean;
-  /** By chance, with this seed, for so many events. */
-  chance?: { seed: number; spend: number };
-}
-
-export interface Answered {
-  outcomes: Outcome[];
-  found: { wanted: number; end: Situation; rows: InputRow[]; time: number }[];
-  /** How often each goal was tried. */
-  tried: [number, number][];
-  spent: number;
-}
 
 export interface Explored {
   level: CompiledLevel;
@@ -141,7 +87,7 @@ export class Explorer {
         start: { x: at.x, vx: 0 },
       });
     };
-    if (task.chance) chanceFrom(this, from, task, take, reached);
+    if (task.chance) chanceFrom(this, from, task.goals, task.chance, take, reached);
     else if (from.place) {
       for (const i of task.wanted) {
         const wanted = scene.wanted[i]!;

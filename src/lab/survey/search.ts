@@ -1,5 +1,6 @@
 import { Bound } from './bound.js';
-import { Explorer, type Answered, type Outcome, type Situation, type Task, type Wanted } from './explore.js';
+import type { Explorer } from './explore.js';
+import type { Answered, Outcome, Situation, Task, Wanted } from './task.js';
 import type { Move } from './moves.js';
 import type { Place, Places } from './places.js';
 import type { InputRow } from '../../core/index.js';

@@ -15,7 +15,8 @@ import {
 import { nearest } from '../nearest.js';
 import { withoutMissing } from '../own.js';
 import type { Bound, Short } from './bound.js';
-import { Explorer, coversOf, type Explored, type Wanted } from './explore.js';
+import { Explorer, coversOf, type Explored } from './explore.js';
+import type { Wanted } from './task.js';
 import type { Place, PlaceKind } from './places.js';
 import { proofOf, Replay, type Proof } from './proof.js';
 import { rowsOfPoint, Search, type Doing, type Link, type Point } from './search.js';
