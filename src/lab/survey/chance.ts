@@ -23,9 +23,9 @@ const HELD = [0.03, 0.4] as const;
 export function chanceFrom(
   { game, places, spoils, scene }: { game: Game; places: Places; spoils: Spoils; scene: { abilities?: readonly Ability[] } },
   from: Node,
-  goals: readonly number[],
-  { seed, spend }: NonNullable<Task['chance']>,
-  take: (played: Played, at: Node, move: Move | undefined) => void,
+  { goals, spend }: Task,
+  { seed }: NonNullable<Task['chance']>,
+  take: (played: Played, at: Node, move: Move | undefined) => unknown,
   reached: ReadonlySet<number>,
 ): void {
   const number = numbersFrom(seed);

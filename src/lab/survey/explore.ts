@@ -1,11 +1,18 @@
 import type { Ability, CompiledLevel, InputRow, Motion, Opposed } from '../../core/index.js';
 import { chanceFrom } from './chance.js';
 import { Game, rowsTo, type Node, type Told } from './game.js';
-import { approach, playMove, type Goal, type Move, type Played, type Spoils } from './moves.js';
-import type { Answered, Situation, Task, Wanted } from './task.js';
+import { approach, patience, playMove, type Goal, type Move, type Played, type Spoils } from './moves.js';
+import type { Answered, Outcome, Situation, Task, Wanted } from './task.js';
 import { movesFor } from './plans.js';
 import type { Place, Places } from './places.js';
 
+/** So much sooner and later presses are tried, s; what leads there with the most is taken at once, with less after so many more ways. */
+const CARES = [0.01, 0.02, 0.04] as const;
+const MORE = 10;
+/** What holds a way, and is no press by itself. */
+const STEERING: readonly string[] = ['left', 'right', 'up', 'walk'];
+/** After so long, s, it does not count. */
+const LATER = 0.5;
 /** What has missed by less, in body widths, is tried again with its presses in the air at other moments: by such steps, s. */
 const NEARLY = 3;
 const FIRST_STEP = 0.1;
@@ -58,97 +65,176 @@ export class Explorer {
 
   /** Looks for the goals of a task. */
   answer(task: Task): Answered {
-    const { game, places, scene } = this;
-    const before = game.spent;
-    const answered: Answered = { outcomes: [], found: [], tried: [], spent: 0 };
+    const before = this.game.spent;
     this.standing.clear();
-    const from = this.nodeOf(task.from);
-    const reached = new Set<number>();
-    const found = new Set<number>();
-    const take = (played: Played, at: Node, move: Move | undefined): void => {
-      for (const { zone, node, time } of played.entered) {
-        const i = scene.wanted.findIndex(({ kind, name }) => kind === 'zone' && name === zone);
-        if (i < 0 || found.has(i)) continue;
-        found.add(i);
-        answered.found.push({ wanted: i, end: this.situation(node), rows: rowsTo(node), time });
-      }
-      const { end } = played;
-      if (end?.place === undefined) return;
-      for (const { place } of played.landed) reached.add(place.id);
-      reached.add(end.place.id);
-      const last = played.landed.find(({ place }) => place === end.place) ?? { time: end.time };
-      answered.outcomes.push({
-        end: this.situation(end),
-        rows: rowsTo(end),
-        landed: played.landed.map(({ place, time }) => ({ place: place.id, time })),
-        how: howOf(played, move),
-        move,
-        took: last.time - played.began,
-        start: { x: at.x, vx: 0 },
-      });
-    };
-    if (task.chance) chanceFrom(this, from, task.goals, task.chance, take, reached);
-    else if (from.place) {
-      for (const i of task.wanted) {
-        const wanted = scene.wanted[i]!;
-        for (const move of movesFor(game, from, goalOfWanted(wanted))) {
-          if (found.has(i)) break;
-          const at = this.ready(from, move);
-          if (!at) continue;
-          const played = playMove(game, at, move, goalOfWanted(wanted), this.spoils, wanted.kind === 'zone' ? undefined : coversOf(wanted, scene.motion));
-          if (played.covered && !found.has(i)) {
-            found.add(i);
-            answered.found.push({ wanted: i, end: this.situation(played.covered), rows: rowsTo(played.covered), time: played.covered.time });
-          }
-          take(played, at, move);
-        }
-      }
-      for (const id of task.goals) {
-        if (reached.has(id)) continue;
-        let tries = 0;
-        let best: { move: Move; miss: number } | undefined;
-        const goal = goalOf(places.list[id]!);
-        const miss = (move: Move): number => {
-          tries++;
-          return this.try(from, move, goal, take);
-        };
-        for (const move of movesFor(game, from, goal)) {
-          const by = miss(move);
-          if (reached.has(id)) break;
-          if (move.air && by < (best?.miss ?? NEARLY * scene.motion.width)) best = { move, miss: by };
-        }
-        // What has nearly come there may with its presses in the air at other moments.
-        for (let step = FIRST_STEP; best && !reached.has(id) && step > LAST_STEP; step /= 2)
-          for (const by of [-step, step]) {
-            const move: Move = { ...best.move, air: best.move.air!.map((after) => after + by) };
-            const less = miss(move);
-            if (reached.has(id)) break;
-            if (less < best.miss) best = { move, miss: less };
-          }
-        answered.tried.push([id, tries]);
-        if (task.any && task.goals.some((one) => reached.has(one))) break;
-      }
-    }
-    answered.spent = game.spent - before;
-    return answered;
-  } // prettier-ignore
+    const asked = new Asked(this, this.nodeOf(task.from), task);
+    if (task.chance) chanceFrom(this, asked.from, task, task.chance, asked.take, asked.reached);
+    else if (asked.from.place) asked.aim();
+    return { ...asked.answered(), spent: this.game.spent - before };
+  }
 
   /** Where a move begins: the feet stand still there. */
-  private ready(from: Node, { start, low }: Move): Node | undefined {
-    if (start === undefined) return from;
-    const id = `${Math.floor(start * 64 + 0.5)} ${low === true}`;
-    if (!this.standing.has(id)) this.standing.set(id, approach(this.game, from, start, low === true, this.spoils));
-    return this.standing.get(id);
+  ready(from: Node, { start, low, wait }: Move): Node | undefined {
+    let id = '';
+    let at: Node | undefined = from;
+    if (start !== undefined) {
+      id = `${Math.floor(start * 64 + 0.5)} ${low === true}`;
+      if (!this.standing.has(id)) this.standing.set(id, approach(this.game, from, start, low === true, this.spoils));
+      at = this.standing.get(id);
+    }
+    if (wait === undefined || at === undefined) return at;
+    const waits = `${id} until ${wait.at} of ${wait.lap}`;
+    if (!this.standing.has(waits)) this.standing.set(waits, patience(this.game, at, wait, this.spoils));
+    return this.standing.get(waits);
   }
 
-  /** @returns by how much it has missed */
-  private try(from: Node, move: Move, goal: Goal, take: (played: Played, at: Node, move: Move) => void): number {
-    const at = this.ready(from, move);
-    if (!at) return Infinity;
-    const played = playMove(this.game, at, move, goal, this.spoils);
-    take(played, at, move);
-    return played.miss;
+  /** By how much, s, each press of a move may come sooner or later, its release with it, and lead to the same place; of a few amounts. */
+  careOf(at: Node, { end }: Played, place: Place): number {
+    const { rows, time } = end!;
+    const presses = rows.flatMap((row, i) => (row.value > 0 && !STEERING.includes(row.action) ? [i] : []));
+    let care = 0;
+    for (const by of CARES) {
+      for (const press of presses)
+        for (const way of [-by, by]) {
+          const off = rows.findIndex((row, k) => k > press && row.action === rows[press]!.action);
+          const moved = rows.map((row, k) => (k === press || k === off ? { ...row, time: Math.max(at.time, row.time + way) } : row));
+          if (!this.leads(at, moved, time, place)) return care;
+        }
+      care = by;
+    }
+    return care;
+  } // prettier-ignore
+
+  private leads(at: Node, rows: InputRow[], until: number, place: Place): boolean {
+    const { game, spoils } = this;
+    game.from(at);
+    game.play(rows.sort((one, other) => one.time - other.time));
+    while (game.stage.time < until + LATER) {
+      game.tick();
+      if (game.told.some(spoils)) return false;
+      if (game.places.under(game.hero, place) === place) return true;
+    }
+    return false;
   }
+}
+
+/** The answer to one task, as it grows. */
+class Asked {
+  readonly reached = new Set<number>();
+  /** What was aimed at and come to, with care; and what was come to besides. */
+  private readonly aimed: Outcome[] = [];
+  private readonly besides: Outcome[] = [];
+  private readonly found = new Map<number, Answered['found'][number]>();
+  private readonly tried: [number, number][] = [];
+  private readonly before: number;
+
+  constructor(
+    private readonly explorer: Explorer,
+    readonly from: Node,
+    private readonly task: Task,
+  ) {
+    this.before = explorer.game.spent;
+  }
+
+  answered(): Omit<Answered, 'spent'> {
+    return { outcomes: [...this.aimed, ...this.besides], found: [...this.found.values()], tried: this.tried };
+  }
+
+  /** Keeps what a move has come to. */
+  readonly take = (played: Played, at: Node, move: Move | undefined): Outcome | undefined => {
+    const { explorer } = this;
+    for (const { zone, node, time } of played.entered) this.find(explorer.scene.wanted.findIndex(({ kind, name }) => kind === 'zone' && name === zone), node, time);
+    const { end } = played;
+    if (end?.place === undefined) return undefined;
+    for (const { place } of played.landed) this.reached.add(place.id);
+    this.reached.add(end.place.id);
+    const last = played.landed.find(({ place }) => place === end.place) ?? { time: end.time };
+    const outcome = {
+      end: explorer.situation(end),
+      rows: rowsTo(end),
+      landed: played.landed.map(({ place, time }) => ({ place: place.id, time })),
+      how: howOf(played, move),
+      move,
+      took: last.time - played.began,
+      start: { x: at.x, vx: 0 },
+    };
+    this.besides.push(outcome);
+    return outcome;
+  }; // prettier-ignore
+
+  private get isSpent(): boolean {
+    return this.explorer.game.spent - this.before > this.task.spend;
+  }
+
+  private find(wanted: number, node: Node, time: number): void {
+    if (wanted < 0 || this.found.has(wanted)) return;
+    this.found.set(wanted, { wanted, end: this.explorer.situation(node), rows: rowsTo(node), time });
+  }
+
+  aim(): void {
+    const { goals, wanted, any } = this.task;
+    for (const i of wanted) this.aimAtWanted(i);
+    for (const id of goals) {
+      if (this.isSpent) return;
+      this.aimAt(id);
+      if (any && goals.some((one) => this.reached.has(one))) return;
+    }
+  }
+
+  private aimAtWanted(i: number): void {
+    const { explorer, from } = this;
+    const wanted = explorer.scene.wanted[i]!;
+    const covers = wanted.kind === 'zone' ? undefined : coversOf(wanted, explorer.scene.motion);
+    for (const move of movesFor(explorer.game, from, goalOfWanted(wanted))) {
+      if (this.found.has(i) || this.isSpent) return;
+      const at = explorer.ready(from, move);
+      if (!at) continue;
+      const played = playMove(explorer.game, at, move, goalOfWanted(wanted), explorer.spoils, covers);
+      if (played.covered) this.find(i, played.covered, played.covered.time);
+      this.take(played, at, move);
+    }
+  }
+
+  /** Tries ways to a place until one leads there with care; of those that lead there with less the best is taken. */
+  private aimAt(id: number): void {
+    const { explorer, from } = this;
+    const place = explorer.places.list[id]!;
+    const goal = goalOf(place);
+    let tries = 0;
+    let nearest: { move: Move; miss: number } | undefined;
+    let best: { outcome: Outcome; care: number } | undefined;
+    let more = MORE;
+    /** @returns by how much it has missed */
+    const attempt = (move: Move): number => {
+      tries++;
+      const at = explorer.ready(from, move);
+      if (!at) return Infinity;
+      const played = playMove(explorer.game, at, move, goal, explorer.spoils);
+      const outcome = this.take(played, at, move);
+      if (outcome === undefined || played.end!.place !== place) return played.landed.some((one) => one.place === place) ? 0 : played.miss;
+      const care = explorer.careOf(at, played, place);
+      if (best === undefined || care > best.care) best = { outcome, care };
+      return 0;
+    };
+    for (const move of movesFor(explorer.game, from, goal)) {
+      const miss = attempt(move);
+      if (this.isSpent) break;
+      if (best !== undefined && (move.wait !== undefined || best.care >= CARES.at(-1)! || --more < 0)) break;
+      if (move.air && miss > 0 && miss < (nearest?.miss ?? NEARLY * explorer.scene.motion.width)) nearest = { move, miss };
+    }
+    // What has nearly come there may with its presses in the air at other moments.
+    for (let step = FIRST_STEP; nearest && !this.reached.has(id) && step > LAST_STEP; step /= 2)
+      for (const by of [-step, step]) {
+        const move: Move = { ...nearest.move, air: nearest.move.air!.map((after) => after + by) };
+        const miss = attempt(move);
+        if (this.reached.has(id)) break;
+        if (miss < nearest.miss) nearest = { move, miss };
+      }
+    this.tried.push([id, tries]);
+    if (best === undefined) return;
+    this.besides.splice(this.besides.indexOf(best.outcome), 1);
+    this.aimed.push(best.outcome);
+  } // prettier-ignore
 }
 
 /** What a move amounts to. */

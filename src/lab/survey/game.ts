@@ -166,8 +166,8 @@ export class Game {
     this.plan = action === undefined ? [] : this.plan.filter((one) => one.action !== action);
   }
 
-  /** Plays one tick. @param again whether something in it asks for a row within it: it is played again then, with that row */
-  tick(again?: (told: Told) => boolean): void {
+  /** Plays one tick, or several as one. @param again whether something in it asks for a row within it: it is played again then, with that row */
+  tick(again?: (told: Told) => boolean, ticks = 1): void {
     const { stage, told, hero } = this;
     let done = 0;
     for (;;) {
@@ -175,7 +175,7 @@ export class Game {
       const planned = again === undefined ? [] : this.plan.slice();
       if (again !== undefined) stage.snapshot(this.before);
       told.length = 0;
-      stage.tick(TICK);
+      stage.tick(ticks * TICK);
       this.spent += hero.parts;
       if (again === undefined) return;
       const end = stage.time;

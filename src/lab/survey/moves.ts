@@ -81,6 +81,29 @@ export function approach(game: Game, from: Node, x: number, low: boolean, spoils
   return playing.approach(x) ? game.node(from) : undefined;
 }
 
+/** How long until a moment of a lap comes again, s. */
+function untilAt({ at, lap }: { at: number; lap: number }, time: number): number {
+  return (((at - time) % lap) + lap) % lap;
+}
+
+/** So many ticks at a time are waited. */
+const PATIENCE = 8;
+
+/**
+ * Stays where it is until a moment of a lap comes, but for less than a tick.
+ * @returns the situation then; undefined where something came between
+ */
+export function patience(game: Game, from: Node, wait: { at: number; lap: number }, spoils: Spoils): Node | undefined {
+  game.from(from);
+  for (let ticks = Math.floor(untilAt(wait, from.time) / TICK + 1e-9); ticks > 0;) {
+    const step = Math.min(ticks, PATIENCE);
+    game.tick(undefined, step);
+    ticks -= step;
+    if (game.told.some(spoils) || game.places.under(game.hero, from.place) !== from.place) return undefined;
+  }
+  return game.node(from);
+}
+
 const NOWHERE: Goal = { set: 0, left: 0, right: 0, y: 0, place: undefined };
 
 /** Plays a move from a situation. */
@@ -141,9 +164,9 @@ class Playing {
   play(): Played {
     const { game, move, played } = this;
     this.begin();
+    // Until the moment that is waited for it is less than a tick.
     const { time } = game.stage;
-    const start = move.wait ? time + ((((move.wait.at - time) % move.wait.lap) + move.wait.lap) % move.wait.lap) : time;
-    while (game.stage.time + TICK <= start + 1e-9 && !this.spoilt) this.tick();
+    const start = move.wait ? time + (untilAt(move.wait, time) % TICK) : time;
     if (this.spoilt || this.here() !== this.start) return played;
     if (move.charge !== undefined) {
       game.want('jump', 1);

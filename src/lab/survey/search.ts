@@ -41,6 +41,8 @@ export interface SearchOptions {
 const ROUND = 8;
 /** A task by chance spends so much; without anything new in so many rounds it is left at that. */
 const CHANCE = 4000;
+/** What a task that aims spends at most. */
+const AIMED = 60_000;
 const VAIN = 12;
 /** The nearest that are aimed at from one place in one task. */
 const NEAREST = 24;
@@ -136,6 +138,10 @@ export class Search {
     this.bound.goOnFrom(this.placesOf(this.reached.keys()));
   }
 
+  private get mostPerTask(): number {
+    return Math.min(AIMED, Math.max(1, (this.options.spend - this.spent) / 2));
+  }
+
   /** What is aimed at from the places that are next. */
   private aiming(): { task: Task; from: Point }[] {
     const tasks: { task: Task; from: Point }[] = [];
@@ -146,7 +152,7 @@ export class Search {
       const near = this.near(this.places.list[place]!);
       this.aimed.set(place, new Set(near));
       const wanted = this.explorer.scene.wanted.map((_, i) => i).filter((i) => !this.found.has(i) && this.isNear(this.explorer.scene.wanted[i]!, place));
-      if (near.length + wanted.length > 0) tasks.push({ task: { from, goals: near, wanted, any: false }, from });
+      if (near.length + wanted.length > 0) tasks.push({ task: { from, goals: near, wanted, any: false, spend: this.mostPerTask }, from });
     }
     return tasks;
   } // prettier-ignore
@@ -174,7 +180,7 @@ export class Search {
         const near = [...this.reached.keys()].map((id) => this.places.list[id]!).sort((one, other) => farOf(one, goal) - farOf(other, goal) || one.id - other.id);
         const place = near[Math.floor(turn / open.length) % Math.min(near.length, 6)]!;
         const from = this.reached.get(place.id)!;
-        tasks.push({ task: { from, goals: [goal.id], wanted: [], any: true, chance: { seed: this.options.seed * 7919 + this.chances++, spend: CHANCE } }, from });
+        tasks.push({ task: { from, goals: [goal.id], wanted: [], any: true, spend: CHANCE, chance: { seed: this.options.seed * 7919 + this.chances++ } }, from });
       }
       if (await this.round(tasks)) return true;
     }
@@ -197,7 +203,7 @@ export class Search {
         if (goals.length === 0) continue;
         for (const to of goals) before.add(to);
         tried.set(id, before);
-        tasks.push({ task: { from, goals, wanted: [], any: true }, from });
+        tasks.push({ task: { from, goals, wanted: [], any: true, spend: this.mostPerTask }, from });
       }
       if (tasks.length === 0) break;
       await this.round(tasks);

@@ -44,8 +44,10 @@ export interface Task {
   wanted: readonly number[];
   /** One is enough. */
   any: boolean;
-  /** By chance, with this seed, for so many events. */
-  chance?: { seed: number; spend: number };
+  /** After so many events nothing new is begun. */
+  spend: number;
+  /** By chance, with this seed. */
+  chance?: { seed: number };
 }
 
 export interface Answered {
