@@ -279,12 +279,13 @@ function commands(): Command {
   command(
     'verify',
     'Do the promised measures still hold? (for CI)',
-    ['tuning', 'set', 'rate', 'json', 'quiet'],
+    ['tuning', 'set', 'abilities', 'rate', 'json', 'quiet'],
     'apperin verify data/tide-mill/brindle.promises.yaml',
   )
     .argument('<files...>', 'promises (*.promises.yaml), and a tuning unless they name it')
     .option('--junit <file>', 'write the result as JUnit XML')
-    .action(async (files: string[], options: Shared & { junit?: string }) =>
+    .option(...WORKERS)
+    .action(async (files: string[], options: Shared & Long & { junit?: string }) =>
       (await import('./verify.js')).verifyCommand(files, options),
     );
 

@@ -5,6 +5,7 @@ import { survey, type Surveyed, type SurveyOptions } from 'apperin/lab';
 import { surveyFigure } from '../figures/index.js';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
+import { exploring } from './exploring.js';
 import { figureFile, writeFigure } from './figure-file.js';
 import { loadLevel, only, sortFiles } from './load.js';
 import type { Long, Shared } from './options.js';
@@ -71,7 +72,7 @@ async function surveyFiles(files: readonly string[], options: Asked): Promise<{ 
   };
   const count = counter('places', undefined, options);
   const began = performance.now();
-  const surveyed = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet), ({ run, stopped }) =>
+  const surveyed = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet), (threads) =>
     asked(() => survey(
       {
         ...about,
@@ -79,10 +80,10 @@ async function surveyFiles(files: readonly string[], options: Asked): Promise<{ 
         abilities: abilitiesHere(),
         progress: ({ reached }) => {
           count(reached);
-          return !stopped();
+          return !threads.stopped();
         },
       },
-      (tasks) => Promise.all(tasks.map((task) => run('explore', { name: `${file} ${name}`, about, abilities: options.abilities ?? [], task }))),
+      exploring(threads, `${file} ${name}`, about, options.abilities),
     )));
   count();
   return { name, file, surveyed, level, seconds: (performance.now() - began) / 1000 };

@@ -6,26 +6,30 @@ import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';
 import { loadInput, loadLevel, loadPromises, only, sortFiles } from './load.js';
 import { writeJunit } from './junit.js';
-import type { Shared } from './options.js';
+import type { Long, Shared } from './options.js';
 import { cut, number, print, printJson, table, wrote } from './print.js';
 import { oneTuning } from './sheet.js';
+import { isSurvey, verifySurveys } from './verify-survey.js';
 import { refuseOutput, writeOutput } from './write.js';
 
 /** `apperin verify`: do the promised measures still hold? 0 all do, 1 one does not, 2 a file is wrong. */
-export async function verifyCommand(files: readonly string[], options: Shared & { junit?: string }): Promise<void> {
+export async function verifyCommand(files: readonly string[], options: Shared & Long & { junit?: string }): Promise<void> {
   const sorted = sortFiles(files, options);
   if (sorted.promises.length === 0) throw new CallError('promises are wanted: name a file that ends in .promises.yaml');
   if (options.junit !== undefined) refuseOutput(options.junit, 'checks');
   const given = only('tuning', sorted.tuning, false);
-  const answers = sorted.promises.map((file) => {
+  const answers: { file: string; tuning: string; rate: number; promises: Verified[] }[] = [];
+  for (const file of sorted.promises) {
     const written = loadPromises(file);
     const beside = (name: string): string => join(dirname(file), name);
     const tuningFile = given ?? (written.tuning === undefined ? undefined : beside(written.tuning));
     const { name, motion } = oneTuning(tuningFile, options);
     const rate = options.rate ?? written.rate ?? 60;
-    const promises = written.promises.map((promise) => promised(promise, beside));
-    return { file, tuning: name, rate, promises: asked(() => verify(motion, promises, { rate }), file) };
-  });
+    const plain = written.promises.filter((one) => !isSurvey(one));
+    const verified = asked(() => verify(motion, plain.map((one) => promised(one, beside)), { rate }), file);
+    const surveyed = await verifySurveys(written.promises.filter(isSurvey), { motion, tuning: tuningFile, file }, options);
+    answers.push({ file, tuning: name, rate, promises: written.promises.map((one) => (isSurvey(one) ? surveyed.shift()! : verified.shift()!)) });
+  }
   const broken = answers.flatMap(({ promises }) => promises).filter(({ kept }) => !kept).length;
   if (broken > 0) call().status = EXIT.no;
   if (options.junit !== undefined) await writeOutput(options.junit, 'checks', writeJunit(Object.fromEntries(answers.map(({ file, promises }) => [file, promises.map((one) => ({ name: one.name, failure: one.kept ? '' : why(one) }))]))));
@@ -61,6 +65,7 @@ function why({ value, unit, least, most, remark: said }: Verified): string {
 
 function cells({ name, kept, value, unit, least, most, remark: said }: Verified): string[] {
   const bound = (one: number | null): string => (one === null ? '' : number(one));
-  const fine = least === null && most === null && value !== null ? value.toExponential(1) : bound(value);
+  const fine =
+    least === null && most === null && value !== null && value < 1e-3 ? value.toExponential(1) : bound(value);
   return [kept ? 'kept' : 'BROKEN', cut(name, 40), bound(least), fine, bound(most), unit, said];
 }

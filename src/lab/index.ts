@@ -71,3 +71,4 @@ export { Explorer, type Explored } from './survey/explore.js';
 export type { Answered, Task } from './survey/task.js';
 export type { Proof } from './survey/proof.js';
 export type { Doing } from './survey/search.js';
+export { verifySurvey, type PromisedSurvey } from './survey/promised.js';

@@ -5,20 +5,18 @@ import {
   startOf,
   type Ability,
   type Character,
-  type CompiledLevel,
   type InputRow,
-  type Level,
   type Motion,
+  type OpenLevel,
   type Opposed,
   type Stage,
   type Tuning,
-  type WrittenLevel,
 } from '../core/index.js';
 import { withoutMissing } from './own.js';
 import { Places } from './survey/places.js';
 
 export interface MarginOptions {
-  level: Level | WrittenLevel | CompiledLevel;
+  level: OpenLevel;
   tuning: Tuning | Motion;
   input: readonly InputRow[];
   /** Ticks per second, where an ability of the game goes by them; the recording's, or 60, unless given. No other answer depends on it. */

@@ -572,7 +572,7 @@ describe('apperin verify', () => {
       };
       expect(await wrong('promises:\n  - { mesure: apexHeight, least: 3 }\n')).to.contain('odd.promises.yaml:2:7: there is no key promises.0.mesure; did you mean measure?');
       expect(await wrong('promises:\n  - { measure: apexHeight }\n')).to.contain('2:5: promises.0 must have least, most, or both');
-      expect(await wrong('promises:\n  - { gap: 5, measure: reach, least: 1 }\n')).to.contain('must have one of measure, gap and same-at');
+      expect(await wrong('promises:\n  - { gap: 5, measure: reach, least: 1 }\n')).to.contain('must have one of measure, gap, same-at, survey and dead-ends');
       expect(await wrong('promises:\n  - { gap: 5, least: 2, most: 1 }\n')).to.contain('cannot be kept');
       expect(await wrong('promises:\n  - { same-at: [30, 60] }\n')).to.contain('must name the level and the input');
       expect(await wrong('promises: []\n')).to.contain('a list of at least one promise');

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { readFileSync, readdirSync } from 'node:fs';
+import { copyFileSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Survey } from 'apperin/lab';
 import { DATA, apperin, interrupted, withFolder } from '../support/cli.js';
@@ -53,6 +53,34 @@ describe('apperin survey, of a level', () => {
       expect(one.deadEnds.every(({ home }) => home === 'quay')).to.equal(true);
       const lower = await json(...YARD, '--set', 'jump.height=1.5');
       expect(lower.total.no).to.be.greaterThan(3);
+    })); // prettier-ignore
+
+  it('is promised: what can be reached, what cannot, how tight it is, and that nobody gets stuck', () =>
+    withFolder(async (folder) => {
+      for (const name of ['yard.level.yaml', 'brindle.tuning.yaml']) copyFileSync(join(DATA, name), join(folder, name));
+      const verified = async (lines: readonly string[]) => {
+        writeFileSync(join(folder, 'yard.promises.yaml'), `tuning: ./brindle.tuning.yaml\npromises:\n${lines.map((line) => `  - { level: yard.level.yaml, ${line} }\n`).join('')}`);
+        const { status, out, err } = await apperin(['verify', 'yard.promises.yaml', '--json'], folder);
+        return { status, err, answers: status === 2 ? [] : (JSON.parse(out) as { files: { promises: { name: string; kept: boolean; value: number; remark: string }[] }[] }).files[0]!.promises };
+      };
+      const kept = await verified(['survey: loft, answer: yes', 'survey: quay, tightest: 0.03', 'dead-ends: 0', 'survey: quay, answer: yes, at: loft']);
+      expect(kept.status).to.equal(0);
+      expect(kept.answers.map(({ name }) => name)).to.deep.equal(['loft can be reached', 'nothing tighter than 0.03 s on the way to quay', 'nobody gets stuck', 'quay can be reached']);
+      expect(kept.answers[1]!.value).to.be.within(0.03, 1);
+      expect(kept.answers[2]!.value).to.equal(0);
+      const lost = await verified(['survey: loft, answer: no', 'survey: quay, tightest: 2', 'survey: loft, answer: yes, spend: 1']);
+      expect([lost.status, ...lost.answers.map(({ kept: is }) => is)]).to.deep.equal([1, false, false, false]);
+      expect(lost.answers[2]!.remark).to.equal('not found: neither yes nor no');
+      for (const [line, message] of [
+        ['survey: loft', 'must have answer or tightest'],
+        ['survey: lift, answer: yes', 'there is no spawn or zone lift to get to; there are quay, loft'],
+        ['measure: reach, least: 1, answer: yes', 'which is said of a survey'],
+        ['survey: loft, answer: maybe', 'it must be yes or no'],
+        ['dead-ends: 0, input: x.input.csv', 'it has no input'],
+      ] as const) {
+        const refused = await verified([line]);
+        expect([refused.status, refused.err.includes(message)], refused.err).to.deep.equal([2, true]);
+      }
     })); // prettier-ignore
 
   it('draws it', () =>

@@ -1,0 +1,67 @@
+import type { Motion, Tuning } from '../../core/index.js';
+import { margins } from '../margins.js';
+import type { Verified } from '../verify.js';
+import { survey, type Surveyed, type SurveyOptions } from './survey.js';
+import type { Doing } from './search.js';
+
+/** Something that is promised of where a character gets to in a level. */
+export type PromisedSurvey = { name: string } & (
+  | {
+      /** A spawn, or a zone by its name: whether it is reached, or is not. */
+      to: string;
+      answer: 'yes' | 'no';
+    }
+  | {
+      /** No press on the way there is tighter, s; directions are none. */
+      to: string;
+      tightest: number;
+    }
+  | {
+      /** So many places at most from which there is no way back; what is undecided counts. */
+      deadEnds: number;
+    }
+);
+
+/** Held through on a way: no presses by themselves. */
+const STEERING: readonly string[] = ['left', 'right', 'up', 'down', 'walk', 'move'];
+
+/**
+ * Do the promised ways still hold? Each level is surveyed once for all its promises.
+ * @throws what `survey` throws; RangeError where neither a spawn nor a zone has such a name
+ */
+export async function verifySurvey(options: SurveyOptions, promises: readonly PromisedSurvey[], doing?: Doing): Promise<Verified[]> {
+  const surveyed = await survey(options, doing);
+  return promises.map((promise) => {
+    const { name } = promise;
+    if ('deadEnds' in promise) return ofDeadEnds(surveyed, name, promise.deadEnds);
+    const target = surveyed.survey.targets.find((one) => one.name === promise.to);
+    if (target === undefined) throw new RangeError(`there is no spawn or zone ${promise.to} to get to; there are ${surveyed.survey.targets.map((one) => one.name).join(', ') || 'none'}`);
+    const shown = { name, unit: 's', least: null, most: null };
+    if ('answer' in promise) {
+      const kept = target.answer === promise.answer;
+      const said = target.answer === 'not found' ? 'not found: neither yes nor no' : target.answer === 'yes' ? 'yes' : 'no, it is out of reach';
+      return { ...shown, kept, value: target.time, remark: said };
+    }
+    const { tightest } = promise;
+    if (target.proof === null) return { ...shown, least: tightest, kept: false, value: null, remark: target.answer === 'no' ? 'it is out of reach' : 'no way there was found' };
+    const narrowest = narrowestOn(options, target.proof);
+    return { ...shown, least: tightest, kept: narrowest.window >= tightest, value: narrowest.window === Infinity ? null : narrowest.window, remark: narrowest.window === Infinity ? 'no press on the way has an end' : `${narrowest.action} at ${Math.floor(narrowest.at * 1000 + 0.5) / 1000} s` };
+  });
+} // prettier-ignore
+
+function ofDeadEnds({ survey: { deadEnds } }: Surveyed, name: string, most: number): Verified {
+  const undecided = deadEnds.filter(({ answer }) => answer === 'not found').length;
+  const remark =
+    deadEnds.length === 0
+      ? ''
+      : `from ${deadEnds.map(({ place }) => place).join(', ')}${undecided > 0 ? `; of ${undecided} it is not known` : ''}`;
+  return { name, kept: deadEnds.length <= most, value: deadEnds.length, unit: 'places', least: null, most, remark };
+}
+
+/** The tightest press of a way. */
+function narrowestOn({ level, tuning, at, opposed, abilities }: SurveyOptions, input: NonNullable<Surveyed['survey']['targets'][number]['proof']>): { action: string; at: number; window: number } {
+  const presses = margins({ level, tuning: tuning as Motion | Tuning, input, ...(at === undefined ? {} : { at }), ...(opposed === undefined ? {} : { opposed }), ...(abilities === undefined ? {} : { abilities }) });
+  let narrowest = { action: '', at: 0, window: Infinity };
+  for (const { action, at: when, press } of presses) if (!STEERING.includes(action) && press.window !== null && press.window < narrowest.window) narrowest = { action, at: when, window: press.window };
+  return narrowest;
+} // prettier-ignore
