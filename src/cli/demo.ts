@@ -1,8 +1,8 @@
 import { extname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { writeEvents, writeTrace } from 'apperin/files';
-import { reportPage, traceFigure, trailsFigure, varyFigure } from '../figures/index.js';
-import { compareRuns, design, family, play, sheet, vary } from 'apperin/lab';
+import { reportPage, surveyFigure, traceFigure, trailsFigure, varyFigure } from '../figures/index.js';
+import { compareRuns, design, family, play, sheet, survey, tightestPress, vary } from 'apperin/lab';
 import { figure } from './draw.js';
 import { toPng } from './figure-file.js';
 import { CallError } from './exit.js';
@@ -86,11 +86,12 @@ export async function demo(options: Shared): Promise<void> {
     say(`\n${level.title}: ${about}\n  ${wrapped(told)}`);
   }
   await lab(write, say);
+  await surveys(write, say);
   if (options.json) printJson({ folder: out, files: written });
   else if (options.quiet) print(written.join('\n'));
   else
     say(
-      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'vary.png')} (two keys varied), ${join(out, 'compare.png')} (two tunings, one input);\n${join(out, 'brindle.report.html')} has all of it on one page, and\n${join(out, 'sheet.txt')} has every measure; traces, events and a picture of each run are beside it.`,
+      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'vary.png')} (two keys varied), ${join(out, 'compare.png')} (two tunings, one input);\n${join(out, 'survey.png')} (where Brindle gets to, and where not);\n${join(out, 'brindle.report.html')} has all of it on one page, and\n${join(out, 'sheet.txt')} has every measure; traces, events and a picture of each run are beside it.`,
     );
 }
 
@@ -124,6 +125,26 @@ async function lab(write: (name: string, content: string | Uint8Array) => Promis
   await write('compare.png', await toPng(ways));
   const about = (name: string, tuning: typeof brindle) => ({ name, motion: compiled(tuning) });
   await write('brindle.report.html', reportPage(about('brindle', brindle), about('nimble', nimble)));
+} // prettier-ignore
+
+/** Where Brindle gets to in the yard and in the wheelhouse, and how tight the way is. */
+async function surveys(write: (name: string, content: string | Uint8Array) => Promise<void>, say: (text: string) => void): Promise<void> {
+  const { tuning } = loadTuning(join(DEMO, 'brindle.tuning.yaml'));
+  for (const [where, name] of [['yard', 'yard-survey'], ['wheelhouse', 'survey']] as const) {
+    const { compiled: level } = loadLevel(join(DEMO, `${where}.level.yaml`));
+    const surveyed = await survey({ level, tuning });
+    const { targets, total, places } = surveyed.survey;
+    const svg = surveyFigure(level, surveyed.survey, surveyed.survey.links.map((_, i) => surveyed.linkPieces(i)), 'brindle');
+    await write(`${name}.svg`, svg);
+    await write(`${name}.png`, await toPng(svg));
+    const told = targets.map(({ name: to, answer, time }) => (answer === 'yes' ? `the ${to} after ${number(time!, 2)} s` : `the ${to}: ${answer}`));
+    const nearest = places.filter(({ short }) => short !== null && short.of !== 'shut').sort((one, other) => one.short!.by - other.short!.by)[0];
+    say(`\n${level.title}: ${total.yes} of ${places.length} places are reached\n  ${wrapped(told)}`);
+    if (nearest) say(`  nearest out of reach: the ground at ${number(nearest.x1, 1)} … ${number(nearest.x2, 1)}, ${number(nearest.short!.by, 2)} units short`);
+    const far = targets.filter(({ proof }) => proof !== null).sort((one, other) => other.time! - one.time!)[0];
+    const press = far && tightestPress({ level, tuning, input: far.proof! });
+    if (press) say(`  the tightest press on the way to the ${far.name}: ${press.action} at ${number(press.at, 2)} s, within ${number(1000 * press.press.window!, 0)} ms`);
+  }
 } // prettier-ignore
 
 /** Words in lines of at most 90 characters. */

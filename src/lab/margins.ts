@@ -41,6 +41,23 @@ export function margins(options: MarginOptions): PressMargin[] {
   });
 }
 
+/** Held through on a way: no presses by themselves. */
+const STEERING: readonly string[] = ['left', 'right', 'up', 'down', 'walk', 'move'];
+
+/**
+ * The tightest press of an input, directions aside; undefined where none has an end.
+ * @throws what `margins` throws
+ */
+export function tightestPress(options: MarginOptions): PressMargin | undefined {
+  let tightest: PressMargin | undefined;
+  for (const press of margins(options)) {
+    const { window } = press.press;
+    if (!STEERING.includes(press.action) && window !== null && window < (tightest?.press.window ?? Infinity))
+      tightest = press;
+  }
+  return tightest;
+}
+
 /** How tight one of the presses is. */
 export function marginOf({ motion }: Trial, { action }: Press, { at, until, lands, reaches }: Aim): PressMargin {
   const ends = (with_: Motion): [number | null, number | null] => [

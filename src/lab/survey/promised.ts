@@ -1,5 +1,4 @@
-import type { Motion, Tuning } from '../../core/index.js';
-import { margins } from '../margins.js';
+import { tightestPress } from '../margins.js';
 import type { Verified } from '../verify.js';
 import { survey, type Surveyed, type SurveyOptions } from './survey.js';
 import type { Doing } from './search.js';
@@ -22,9 +21,6 @@ export type PromisedSurvey = { name: string } & (
     }
 );
 
-/** Held through on a way: no presses by themselves. */
-const STEERING: readonly string[] = ['left', 'right', 'up', 'down', 'walk', 'move'];
-
 /**
  * Do the promised ways still hold? Each level is surveyed once for all its promises.
  * @throws what `survey` throws; RangeError where neither a spawn nor a zone has such a name
@@ -44,8 +40,11 @@ export async function verifySurvey(options: SurveyOptions, promises: readonly Pr
     }
     const { tightest } = promise;
     if (target.proof === null) return { ...shown, least: tightest, kept: false, value: null, remark: target.answer === 'no' ? 'it is out of reach' : 'no way there was found' };
-    const narrowest = narrowestOn(options, target.proof);
-    return { ...shown, least: tightest, kept: narrowest.window >= tightest, value: narrowest.window === Infinity ? null : narrowest.window, remark: narrowest.window === Infinity ? 'no press on the way has an end' : `${narrowest.action} at ${Math.floor(narrowest.at * 1000 + 0.5) / 1000} s` };
+    const { level, tuning, at, opposed, abilities } = options;
+    const press = tightestPress({ level, tuning, input: target.proof, ...(at === undefined ? {} : { at }), ...(opposed === undefined ? {} : { opposed }), ...(abilities === undefined ? {} : { abilities }) });
+    if (press === undefined) return { ...shown, least: tightest, kept: true, value: null, remark: 'no press on the way has an end' };
+    const { window } = press.press;
+    return { ...shown, least: tightest, kept: window! >= tightest, value: window, remark: `${press.action} at ${Math.floor(press.at * 1000 + 0.5) / 1000} s` };
   });
 } // prettier-ignore
 
@@ -57,11 +56,3 @@ function ofDeadEnds({ survey: { deadEnds } }: Surveyed, name: string, most: numb
       : `from ${deadEnds.map(({ place }) => place).join(', ')}${undecided > 0 ? `; of ${undecided} it is not known` : ''}`;
   return { name, kept: deadEnds.length <= most, value: deadEnds.length, unit: 'places', least: null, most, remark };
 }
-
-/** The tightest press of a way. */
-function narrowestOn({ level, tuning, at, opposed, abilities }: SurveyOptions, input: NonNullable<Surveyed['survey']['targets'][number]['proof']>): { action: string; at: number; window: number } {
-  const presses = margins({ level, tuning: tuning as Motion | Tuning, input, ...(at === undefined ? {} : { at }), ...(opposed === undefined ? {} : { opposed }), ...(abilities === undefined ? {} : { abilities }) });
-  let narrowest = { action: '', at: 0, window: Infinity };
-  for (const { action, at: when, press } of presses) if (!STEERING.includes(action) && press.window !== null && press.window < narrowest.window) narrowest = { action, at: when, window: press.window };
-  return narrowest;
-} // prettier-ignore
