@@ -82,6 +82,7 @@ export class Bound {
   private readonly same: number;
   private readonly hidden: boolean;
   private readonly least: number;
+  private readonly drops: boolean;
   /** Where the level ends below, and above. */
   private readonly low: number;
   private readonly high: number;
@@ -104,6 +105,7 @@ export class Bound {
     const { extent, yPoints } = level;
     this.low = (yPoints === 'up' ? extent.y : -extent.y - extent.height) - motion.height;
     this.high = this.low + extent.height + 3 * motion.height;
+    this.drops = motion.full.drop !== undefined || abilities.length > 0 || level.movers.length > 0;
     this.hidden = level.terrain.ny.some((ny, e) => ny < 0 && level.terrain.oneWay[e] === 0);
     this.aims = wanted.map((one, i) => this.aimOf(one, -1 - i));
     for (const place of places.list) this.stretches.set(place, stretchesOf(place, level, motion));
@@ -140,17 +142,21 @@ export class Bound {
     });
   } // prettier-ignore
 
-  /** Goes on from what was reached: all that may be reached from there is allowed. */
-  goOnFrom(reached: readonly Place[]): void {
+  /**
+   * Goes on from what was reached: all that may be reached from there is allowed.
+   * @param enough ends it, once one of these is
+   */
+  goOnFrom(reached: readonly Place[], enough: readonly Place[] = []): void {
     const { allowed, via, nearest, parts, walls } = this;
     for (const one of [allowed, via, nearest, parts]) one.clear();
+    this.queue.length = 0;
     for (const wall of walls) {
       wall.height.fill(-Infinity);
       wall.raised = 0;
     }
     for (const place of reached) this.allow(place, undefined);
     for (const place of reached) for (const part of this.partsOf(place)) parts.add(part);
-    this.close();
+    this.close(enough);
   }
 
   /** Why a place is out of reach; undefined where it may be reached. */
@@ -162,7 +168,7 @@ export class Bound {
 
   private partsOf(place: Place): Set<number> {
     const found = new Set<number>();
-    const room = (this.room ??= new Room(this.level, this.motion, this.least));
+    const room = (this.room ??= new Room(this.level, this.motion, this.least, this.drops));
     for (const { left, right, low, high } of this.stretches.get(place)!) for (const x of [left, (left + right) / 2, right]) for (const y of new Set([low, (low + high) / 2, high])) for (const part of room.at(x, y)) found.add(part);
     return found;
   } // prettier-ignore
@@ -177,7 +183,7 @@ export class Bound {
   }
 
   /** Goes on from all that is allowed. */
-  private close(): void {
+  private close(enough: readonly Place[]): void {
     const { queue, places, walls } = this;
     const open = new Set([...places.list, ...this.aims].filter((place) => !this.allowed.has(place) && this.short(place)?.of !== 'shut'));
     const held = walls.filter(({ left, right, bottom, top }) => this.isOpen(left, right, bottom, top));
@@ -188,6 +194,10 @@ export class Bound {
         for (const to of this.landings(flight, open, origin)) {
           this.allow(to, origin);
           open.delete(to);
+        }
+        if (enough.some((place) => this.allowed.has(place))) {
+          queue.length = 0;
+          return;
         }
         for (const wall of this.raised(flight, held.filter((wall) => wall !== from || this.plain.limits.oneWall))) {
           if (origin) last.set(wall, origin);
@@ -310,7 +320,7 @@ export class Bound {
     const { limits } = this.plain;
     const gap = gapOf(one, other);
     const up = other.low - one.high;
-    return (gap <= this.same && up <= limits.step + this.same) || (from.kind === 'ledge' && up <= limits.hands + this.same && gap <= this.motion.width);
+    return (gap <= this.same && Math.abs(up) <= limits.step + this.same) || (from.kind === 'ledge' && up >= 0 && up <= limits.hands + this.same && gap <= this.motion.width);
   } // prettier-ignore
 
   private mayFly(from: Place, to: Place): boolean {

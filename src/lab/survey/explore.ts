@@ -7,8 +7,8 @@ import { movesFor } from './plans.js';
 import type { Place, Places } from './places.js';
 
 /** So much sooner and later presses are tried, s; what leads there with the most is taken at once, with less after so many more ways. */
-const CARES = [0.01, 0.02, 0.04] as const;
-const MORE = 10;
+const CARES = [0.03, 0.01] as const;
+const MORE = 3;
 /** What holds a way, and is no press by itself. */
 const STEERING: readonly string[] = ['left', 'right', 'up', 'walk'];
 /** After so long, s, it does not count. */
@@ -92,17 +92,12 @@ export class Explorer {
   careOf(at: Node, { end }: Played, place: Place): number {
     const { rows, time } = end!;
     const presses = rows.flatMap((row, i) => (row.value > 0 && !STEERING.includes(row.action) ? [i] : []));
-    let care = 0;
-    for (const by of CARES) {
-      for (const press of presses)
-        for (const way of [-by, by]) {
-          const off = rows.findIndex((row, k) => k > press && row.action === rows[press]!.action);
-          const moved = rows.map((row, k) => (k === press || k === off ? { ...row, time: Math.max(at.time, row.time + way) } : row));
-          if (!this.leads(at, moved, time, place)) return care;
-        }
-      care = by;
-    }
-    return care;
+    const holds = (by: number): boolean =>
+      presses.every((press) => {
+        const off = rows.findIndex((row, k) => k > press && row.action === rows[press]!.action);
+        return [-by, by].every((way) => this.leads(at, rows.map((row, k) => (k === press || k === off ? { ...row, time: Math.max(at.time, row.time + way) } : row)), time, place));
+      });
+    return CARES.find(holds) ?? 0;
   } // prettier-ignore
 
   private leads(at: Node, rows: InputRow[], until: number, place: Place): boolean {
@@ -219,7 +214,7 @@ class Asked {
     for (const move of movesFor(explorer.game, from, goal)) {
       const miss = attempt(move);
       if (this.isSpent) break;
-      if (best !== undefined && (move.wait !== undefined || best.care >= CARES.at(-1)! || --more < 0)) break;
+      if (best !== undefined && (move.wait !== undefined || best.care >= CARES[0] || --more < 0)) break;
       if (move.air && miss > 0 && miss < (nearest?.miss ?? NEARLY * explorer.scene.motion.width)) nearest = { move, miss };
     }
     // What has nearly come there may with its presses in the air at other moments.

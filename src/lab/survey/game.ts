@@ -72,7 +72,7 @@ export class Game {
   readonly sign: number;
   /** What was told in the tick just played. */
   readonly told: Told[] = [];
-  /** Events of the core so far: pieces of motion that ended, ticks that were played. */
+  /** Events of the core so far: what was told, and ticks that were played. */
   spent = 0;
   private readonly movers: readonly StageMover[];
   private plan: Planned[] = [];
@@ -168,7 +168,7 @@ export class Game {
 
   /** Plays one tick, or several as one. @param again whether something in it asks for a row within it: it is played again then, with that row */
   tick(again?: (told: Told) => boolean, ticks = 1): void {
-    const { stage, told, hero } = this;
+    const { stage, told } = this;
     let done = 0;
     for (;;) {
       const rows = this.rows.length;
@@ -176,7 +176,7 @@ export class Game {
       if (again !== undefined) stage.snapshot(this.before);
       told.length = 0;
       stage.tick(ticks * TICK);
-      this.spent += hero.parts;
+      this.spent += 1 + told.length;
       if (again === undefined) return;
       const end = stage.time;
       const first = told.findIndex((one, i) => i >= done && again(one));

@@ -7,6 +7,8 @@ const CELL = 0.45;
 const MOST = 6_000_000;
 /** What is closer than so many body widths touches. */
 const NEAR = 2 ** -16;
+/** Coordinates this close are one, units. */
+const ALIKE = 1e-4;
 
 /** For each cell that a flight comes to: the earliest moment, s after support has ended, and how high it may still rise; both again where a later one may rise higher. */
 export type Flood = Map<number, number[]>;
@@ -34,78 +36,90 @@ export interface Flown {
  * allow too much.
  */
 export class Room {
+  private readonly across: Lines;
+  private readonly rows: Lines;
   private readonly columns: number;
-  private readonly rows: number;
-  private readonly left: number;
-  private readonly bottom: number;
-  private readonly wide: number;
-  private readonly high: number;
   private readonly parent: Int32Array;
   /** How low feet can go from each cell to the one on its right, y up; Infinity where they cannot. */
-  private readonly across: Float32Array;
-  /** 1 where they can go from each cell to the one above. */
+  private readonly sills: Float32Array;
+  /** 1 where they can go from each cell to the one above, and from there down to it. */
   private readonly up: Uint8Array;
+  private readonly down: Uint8Array;
 
-  /** @param height of the body at its lowest */
-  constructor(level: CompiledLevel, motion: Motion, height: number) {
+  /**
+   * @param height of the body at its lowest
+   * @param drops whether somebody may drop through one-way ground
+   */
+  constructor(
+    level: CompiledLevel,
+    motion: Motion,
+    height: number,
+    private readonly drops: boolean,
+  ) {
     const { extent, yPoints } = level;
     const half = motion.half - motion.full.body.bevel;
     const around = 2 * motion.width;
-    this.left = extent.x - around;
-    this.bottom = (yPoints === 'up' ? extent.y : -extent.y - extent.height) - around - motion.height;
+    const left = extent.x - around;
+    const bottom = (yPoints === 'up' ? extent.y : -extent.y - extent.height) - around - motion.height;
     const [width, tall] = [extent.width + 2 * around, extent.height + 2 * around + motion.height + 4];
     let [wide, high] = [CELL * motion.width, CELL * height];
     const larger = Math.sqrt(((width / wide) * (tall / high)) / MOST);
     if (larger > 1) [wide, high] = [wide * larger, high * larger];
-    this.columns = Math.ceil(width / wide) + 1;
-    this.rows = Math.ceil(tall / high) + 1;
-    [this.wide, this.high] = [wide, high];
-    this.parent = new Int32Array(this.columns * this.rows).map((_, i) => i);
-    this.across = new Float32Array(this.parent.length).fill(Infinity);
-    this.up = new Uint8Array(this.parent.length);
+    this.across = new Lines(evenly(left, wide, Math.ceil(width / wide) + 1));
+    // Ground that nobody drops through lies on borders between rows.
+    this.rows = new Lines([...evenly(bottom, high, Math.ceil(tall / high) + 1), ...(drops ? [] : planksOf(level).map(([, y]) => y))]);
+    this.columns = this.across.count;
+    const cells = this.columns * this.rows.count;
+    this.parent = new Int32Array(cells).map((_, i) => i);
+    this.sills = new Float32Array(cells).fill(Infinity);
+    this.up = new Uint8Array(cells);
+    this.down = new Uint8Array(cells);
     this.join(level, half, height, NEAR * motion.width);
   } // prettier-ignore
 
   private join(level: CompiledLevel, half: number, height: number, near: number): void {
-    const { columns, rows, left, bottom, wide, high } = this;
+    const { across, rows, columns } = this;
     const { terrain } = level;
-    const edges = [...edgesOf(level, 0)].filter((e) => terrain.oneWay[e] === 0);
     // Along each line between two columns, then between two rows: where an edge keeps the body away from.
-    const upright: number[][] = Array.from({ length: columns + 1 }, () => []);
-    const level_: number[][] = Array.from({ length: rows + 1 }, () => []);
-    const clip = (n: number, of: number): number => Math.max(0, Math.min(of, n));
-    for (const e of edges) {
+    const besides: number[][] = Array.from({ length: columns + 1 }, () => []);
+    const over: number[][] = Array.from({ length: rows.count + 1 }, () => []);
+    for (const e of edgesOf(level, 0)) {
+      if (terrain.oneWay[e] === 1) continue;
       const [x1, y1, x2, y2] = [terrain.x1[e]!, terrain.y1[e]!, terrain.x2[e]!, terrain.y2[e]!];
-      const [xa, xb, ya, yb] = [Math.min(x1, x2), Math.max(x1, x2), Math.min(y1, y2), Math.max(y1, y2)];
-      for (let c = clip(Math.floor((xa - half - left) / wide), columns); c <= clip(Math.ceil((xb + half - left) / wide), columns); c++) {
-        const x = left + c * wide;
+      for (let c = across.cell(Math.min(x1, x2) - half); c <= across.cell(Math.max(x1, x2) + half) + 1; c++) {
+        const x = across.border(c);
         const part = between(x1, y1, x2, y2, x - half + near, x + half - near);
-        if (part) upright[c]!.push(part[0] - height + near, part[1] - near);
+        if (part) besides[c]!.push(part[0] - height + near, part[1] - near);
       }
-      for (let r = clip(Math.floor((ya - height - bottom) / high), rows); r <= clip(Math.ceil((yb - bottom) / high), rows); r++) {
-        const y = bottom + r * high;
+      for (let r = rows.cell(Math.min(y1, y2) - height); r <= rows.cell(Math.max(y1, y2)) + 1; r++) {
+        const y = rows.border(r);
         const part = between(y1, x1, y2, x2, y + near, y + height - near);
-        if (part) level_[r]!.push(part[0] - half + near, part[1] + half - near);
+        if (part) over[r]!.push(part[0] - half + near, part[1] + half - near);
       }
     }
+    const planks: number[][] = Array.from({ length: rows.count + 1 }, () => []);
+    if (!this.drops) for (const [x1, y, x2] of planksOf(level)) planks[rows.cell(y)]!.push(x1 - half + near, x2 + half - near);
     for (let c = 1; c < columns; c++) {
-      const lowest = lowestFree(upright[c]!, bottom, high, rows);
-      for (let r = 0; r < rows; r++) {
+      const lowest = lowestFree(besides[c]!, rows);
+      for (let r = 0; r < rows.count; r++) {
         if (lowest[r] === Infinity) continue;
         this.unite(r * columns + c - 1, r * columns + c);
         // Rounded down, since it may only allow too much.
-        this.across[r * columns + c - 1] = lowest[r]! - Math.abs(lowest[r]!) * 2 ** -23;
+        this.sills[r * columns + c - 1] = lowest[r]! - Math.abs(lowest[r]!) * 2 ** -23;
       }
     }
-    for (let r = 1; r < rows; r++) {
-      const lowest = lowestFree(level_[r]!, left, wide, columns);
+    for (let r = 1; r < rows.count; r++) {
+      const lowest = lowestFree(over[r]!, across);
+      const fallen = planks[r]!.length > 0 ? lowestFree([...over[r]!, ...planks[r]!], across) : lowest;
       for (let c = 0; c < columns; c++) {
         if (lowest[c] === Infinity) continue;
-        this.unite((r - 1) * columns + c, r * columns + c);
-        this.up[(r - 1) * columns + c] = 1;
+        const cell = (r - 1) * columns + c;
+        this.unite(cell, cell + columns);
+        this.up[cell] = 1;
+        this.down[cell] = fallen[c] === Infinity ? 0 : 1;
       }
     }
-    for (const [one, other, lines] of [['left', 'right', rows], ['bottom', 'top', columns]] as const)
+    for (const [one, other, lines] of [['left', 'right', rows.count], ['bottom', 'top', columns]] as const)
       if (level.bounds[one] === 'wrap' || level.bounds[other] === 'wrap') for (let i = 0; i < lines; i++) this.unite(0, one === 'left' ? i * columns : i);
   } // prettier-ignore
 
@@ -115,12 +129,9 @@ export class Room {
    * @param latest after this moment nobody does
    */
   flood({ left, right, low, high, above, speed, shift, most, again, dips }: Flown, least: number, latest: number): Flood {
-    const { columns, rows } = this;
+    const { columns, across, rows } = this;
     const come: Flood = new Map();
     const waiting = new Waiting();
-    const column = (x: number): number => Math.max(0, Math.min(columns - 1, Math.floor((x - this.left) / this.wide)));
-    const row = (y: number): number => Math.max(0, Math.min(rows - 1, Math.floor((y - this.bottom) / this.high)));
-    const near = 1e-3;
     const add = (cell: number, time: number, ceiling: number): void => {
       if (time > latest) return;
       const known = come.get(cell);
@@ -134,11 +145,19 @@ export class Room {
       }
       waiting.add(cell, time, ceiling);
     };
-    for (let r = row(low - near); r <= row(high + near); r++) {
-      const top = Math.min(high, this.bottom + (r + 1) * this.high) + most;
-      for (let c = column(left - near); c <= column(right + near); c++) add(r * columns + c, 0, top);
+    // What stands on a border between rows is above it.
+    const lowest = rows.cell(low + ALIKE);
+    const bottom = rows.cell(low - ALIKE);
+    const isOn = this.drops || lowest === bottom ? undefined : bottom;
+    for (let r = isOn === undefined ? bottom : lowest; r <= rows.cell(high + ALIKE); r++) {
+      const top = Math.min(high, rows.border(r + 1)) + most;
+      for (let c = across.cell(left - ALIKE); c <= across.cell(right + ALIKE); c++) {
+        add(r * columns + c, 0, top);
+        // Beside what it stands on it may be lower at once.
+        if (isOn !== undefined && r === lowest && this.down[isOn * columns + c] === 1) add(isOn * columns + c, 0, top);
+      }
     }
-    const bottom = row(least - near);
+    const floor = rows.cell(least - ALIKE);
     while (waiting.length > 0) {
       const [cell, time, ceiling] = waiting.take();
       const labels = come.get(cell)!;
@@ -146,54 +165,48 @@ export class Room {
       for (let i = 0; i < labels.length && !isLatest; i += 2) isLatest = labels[i] === time && labels[i + 1] === ceiling;
       if (!isLatest) continue;
       const [c, r] = [cell % columns, Math.floor(cell / columns)];
-      const borderRight = this.left + (c + 1) * this.wide;
-      const borderLeft = borderRight - this.wide;
-      if (c + 1 < columns && this.across[cell]! <= ceiling) {
-        const then = Math.max(time, (borderRight - right - shift) / speed);
-        if (this.across[cell]! <= above(then)) add(cell + 1, then, ceiling);
+      if (c + 1 < columns && this.sills[cell]! <= ceiling) {
+        const then = Math.max(time, (across.border(c + 1) - right - shift) / speed);
+        if (this.sills[cell]! <= above(then)) add(cell + 1, then, ceiling);
       }
-      if (c > 0 && this.across[cell - 1]! <= ceiling) {
-        const then = Math.max(time, (left - borderLeft - shift) / speed);
-        if (this.across[cell - 1]! <= above(then)) add(cell - 1, then, ceiling);
+      if (c > 0 && this.sills[cell - 1]! <= ceiling) {
+        const then = Math.max(time, (left - across.border(c) - shift) / speed);
+        if (this.sills[cell - 1]! <= above(then)) add(cell - 1, then, ceiling);
       }
-      const borderTop = this.bottom + (r + 1) * this.high;
-      if (r + 1 < rows && this.up[cell] === 1 && borderTop <= ceiling && borderTop <= above(time)) add(cell + columns, time, ceiling);
-      const border = borderTop - this.high;
+      const borderTop = rows.border(r + 1);
+      if (r + 1 < rows.count && this.up[cell] === 1 && borderTop <= ceiling && borderTop <= above(time)) add(cell + columns, time, ceiling);
+      const border = rows.border(r);
       // What falls rises only by the jumps that are left; just below where it began, the first may still come.
-      if (r > bottom && this.up[cell - columns] === 1) add(cell - columns, time, Math.min(ceiling, border + (border < high && border >= low - dips ? dips + most : again)));
+      if (r > floor && this.down[cell - columns] === 1) add(cell - columns, time, Math.min(ceiling, border + (border < high && border >= low - dips ? dips + most : again)));
     }
     return come;
   } // prettier-ignore
 
   /** Whether feet may be in a box in a flood, by a moment; so high that they could come to its lower side. */
   comesTo(come: Flood, left: number, bottom: number, right: number, top: number, latest: number): boolean {
-    const { columns, rows } = this;
-    const near = 1e-3;
-    const clip = (n: number, of: number): number => Math.max(0, Math.min(of - 1, Math.floor(n)));
-    for (let c = clip((left - this.left) / this.wide - near, columns); c <= clip((right - this.left) / this.wide + near, columns); c++)
-      for (let r = clip((bottom - this.bottom) / this.high - near, rows); r <= clip((top - this.bottom) / this.high + near, rows); r++) {
+    const { columns, across, rows } = this;
+    for (let c = across.cell(left - ALIKE); c <= across.cell(right + ALIKE); c++)
+      for (let r = rows.cell(bottom - ALIKE); r <= rows.cell(top + ALIKE); r++) {
         const labels = come.get(r * columns + c) ?? [];
         for (let i = 0; i < labels.length; i += 2) if (labels[i]! <= latest && labels[i + 1]! >= bottom) return true;
       }
     return false;
-  } // prettier-ignore
+  }
 
   /** The highest that feet may be on an upright line in a flood. @param at how high they may be at a moment or later */
   highest(come: Flood, left: number, right: number, bottom: number, top: number, at: (time: number) => number): number {
-    const { columns, rows } = this;
-    const clip = (n: number, of: number): number => Math.max(0, Math.min(of - 1, Math.floor(n)));
-    const near = 1e-3;
+    const { columns, across, rows } = this;
     let most = -Infinity;
-    for (let r = clip((top - this.bottom) / this.high + near, rows); r >= clip((bottom - this.bottom) / this.high - near, rows); r--) {
-      const end = Math.min(top, this.bottom + (r + 1) * this.high);
+    for (let r = rows.cell(top + ALIKE); r >= rows.cell(bottom - ALIKE); r--) {
+      const end = Math.min(top, rows.border(r + 1));
       if (end <= most) break;
-      for (let c = clip((left - this.left) / this.wide - near, columns); c <= clip((right - this.left) / this.wide + near, columns); c++) {
+      for (let c = across.cell(left - ALIKE); c <= across.cell(right + ALIKE); c++) {
         const labels = come.get(r * columns + c) ?? [];
         for (let i = 0; i < labels.length; i += 2) most = Math.max(most, Math.min(end, at(labels[i]!), labels[i + 1]!));
       }
     }
     return most;
-  } // prettier-ignore
+  }
 
   private find(cell: number): number {
     const { parent } = this;
@@ -209,14 +222,55 @@ export class Room {
 
   /** The parts of the room that feet may be in near a point, y up: cells that touch it. */
   at(x: number, y: number): Set<number> {
-    const { columns, rows, left, bottom, wide, high } = this;
+    const { columns, across, rows } = this;
     const found = new Set<number>();
-    const near = 1e-3;
-    for (const c of new Set([Math.floor((x - left) / wide - near), Math.floor((x - left) / wide + near)]))
-      for (const r of new Set([Math.floor((y - bottom) / high - near), Math.floor((y - bottom) / high + near)])) found.add(this.find(Math.max(0, Math.min(rows - 1, r)) * columns + Math.max(0, Math.min(columns - 1, c))));
+    for (let c = across.cell(x - ALIKE); c <= across.cell(x + ALIKE); c++) for (let r = rows.cell(y - ALIKE); r <= rows.cell(y + ALIKE); r++) found.add(this.find(r * columns + c));
     return found;
   } // prettier-ignore
 }
+
+/** Borders of cells along one axis. */
+class Lines {
+  private readonly borders: Float64Array;
+
+  constructor(borders: readonly number[]) {
+    this.borders = Float64Array.from(new Set(borders)).sort();
+  }
+
+  /** How many cells there are. */
+  get count(): number {
+    return this.borders.length - 1;
+  }
+
+  /** Where a cell begins. */
+  border(cell: number): number {
+    return this.borders[cell]!;
+  }
+
+  /** The cell that a coordinate is in; of what lies beyond all of them the outermost. */
+  cell(at: number): number {
+    const { borders } = this;
+    let [low, high] = [0, borders.length - 1];
+    while (high - low > 1) {
+      const middle = (low + high) >> 1;
+      if (borders[middle]! <= at) low = middle;
+      else high = middle;
+    }
+    return low;
+  }
+}
+
+function evenly(from: number, step: number, count: number): number[] {
+  return Array.from({ length: count + 1 }, (_, i) => from + i * step);
+}
+
+/** Level one-way ground: from where, how high, and to where. */
+function planksOf(level: CompiledLevel): [number, number, number][] {
+  const { terrain } = level;
+  const found: [number, number, number][] = [];
+  for (const e of edgesOf(level, 0)) if (terrain.oneWay[e] === 1 && terrain.y1[e] === terrain.y2[e]) found.push([Math.min(terrain.x1[e]!, terrain.x2[e]!), terrain.y1[e]!, Math.max(terrain.x1[e]!, terrain.x2[e]!)]);
+  return found;
+} // prettier-ignore
 
 /** The least and the most of the second coordinate of a segment where its first is between two values; nothing where it is not. */
 function between(a1: number, b1: number, a2: number, b2: number, low: number, high: number): [number, number] | undefined {
@@ -228,13 +282,13 @@ function between(a1: number, b1: number, a2: number, b2: number, low: number, hi
 } // prettier-ignore
 
 /** For each cell along a line how low what is within none of the intervals (two numbers each) lies in it; Infinity where all is within. */
-function lowestFree(intervals: readonly number[], from: number, step: number, count: number): Float64Array {
-  const lowest = Float64Array.from({ length: count }, (_, i) => from + i * step);
+function lowestFree(intervals: readonly number[], lines: Lines): Float64Array {
+  const lowest = Float64Array.from({ length: lines.count }, (_, i) => lines.border(i));
   if (intervals.length === 0) return lowest;
   const order = Array.from({ length: intervals.length / 2 }, (_, i) => i).sort((one, other) => intervals[2 * one]! - intervals[2 * other]!);
   let [low, high] = [intervals[2 * order[0]!]!, intervals[2 * order[0]! + 1]!];
   const hide = (): void => {
-    for (let i = Math.max(0, Math.floor((low - from) / step)); i < count && from + i * step < high; i++) if (lowest[i]! >= low) lowest[i] = from + (i + 1) * step <= high ? Infinity : high;
+    for (let i = lines.cell(low); i < lines.count && lines.border(i) < high; i++) if (lowest[i]! >= low) lowest[i] = lines.border(i + 1) <= high ? Infinity : high;
   };
   for (const i of order.slice(1)) {
     if (intervals[2 * i]! > high) {

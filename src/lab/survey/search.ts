@@ -44,8 +44,11 @@ const CHANCE = 4000;
 /** What a task that aims spends at most. */
 const AIMED = 60_000;
 const VAIN = 12;
-/** The nearest that are aimed at from one place in one task. */
+/** So many are aimed at from one place in all, and in one task. */
 const NEAREST = 24;
+const FEW = 5;
+/** Nothing farther away is aimed at, in body widths. */
+const FARTHEST = 80;
 
 /** Where somebody can get to: rounds of tasks, merged in their order. */
 export class Search {
@@ -62,6 +65,9 @@ export class Search {
   stopped = false;
   /** Where its answers to "no" come from. */
   readonly bound: Bound;
+  /** Places from which there is no way back, for certain. */
+  readonly never = new Set<number>();
+  private readonly farthest: number;
   private readonly linked = new Map<number, Link>();
   private readonly waiting: number[] = [];
   private readonly aimed = new Map<number, Set<number>>();
@@ -77,6 +83,7 @@ export class Search {
     this.root = { ...rest, parent: this.first, rows };
     if (rest.place >= 0) this.arrive(rest.place, this.root, rest.time);
     const { level, motion, abilities, wanted } = explorer.scene;
+    this.farthest = FARTHEST * motion.width;
     this.bound = new Bound(level, motion, this.places, wanted, abilities);
   } // prettier-ignore
 
@@ -133,7 +140,10 @@ export class Search {
   /** Goes on from place to place, then by chance. */
   async run(): Promise<void> {
     do {
-      while (this.waiting.length > 0 && this.goesOn) await this.round(this.aiming());
+      while (this.waiting.length > 0 && this.goesOn) {
+        const tasks = this.aiming();
+        if (tasks.length > 0) await this.round(tasks);
+      }
     } while (this.goesOn && (await this.byChance()));
     this.bound.goOnFrom(this.placesOf(this.reached.keys()));
   }
@@ -142,26 +152,36 @@ export class Search {
     return Math.min(AIMED, Math.max(1, (this.options.spend - this.spent) / 2));
   }
 
-  /** What is aimed at from the places that are next. */
+  /** What is aimed at from the places that are next: a few of the nearest from each, each from one place in a round. */
   private aiming(): { task: Task; from: Point }[] {
+    const { explorer, found, reached, waiting } = this;
     const tasks: { task: Task; from: Point }[] = [];
-    while (tasks.length < ROUND && this.waiting.length > 0) {
-      const place = this.waiting.shift()!;
-      const from = this.reached.get(place)!;
-      if (from.place !== place || this.aimed.has(place)) continue;
-      const near = this.near(this.places.list[place]!);
-      this.aimed.set(place, new Set(near));
-      const wanted = this.explorer.scene.wanted.map((_, i) => i).filter((i) => !this.found.has(i) && this.isNear(this.explorer.scene.wanted[i]!, place));
-      if (near.length + wanted.length > 0) tasks.push({ task: { from, goals: near, wanted, any: false, spend: this.mostPerTask }, from });
+    const taken = new Set<number>();
+    for (let left = waiting.length; left > 0 && tasks.length < ROUND; left--) {
+      const place = waiting.shift()!;
+      const from = reached.get(place)!;
+      if (from.place !== place) continue;
+      const isFirst = !this.aimed.has(place);
+      const aimed = this.aimed.get(place) ?? new Set<number>();
+      this.aimed.set(place, aimed);
+      const near = this.near(this.places.list[place]!, aimed);
+      const goals = near.filter((id) => !taken.has(id)).slice(0, FEW);
+      for (const id of goals) {
+        taken.add(id);
+        aimed.add(id);
+      }
+      const wanted = isFirst ? explorer.scene.wanted.map((_, i) => i).filter((i) => !found.has(i) && this.isNear(explorer.scene.wanted[i]!, place)) : [];
+      if (goals.length + wanted.length > 0) tasks.push({ task: { from, goals, wanted, any: false, spend: this.mostPerTask }, from });
+      if (near.length > goals.length && aimed.size < NEAREST) waiting.push(place);
     }
     return tasks;
   } // prettier-ignore
 
-  /** Places that may be reached from one and are not, the nearest first. */
-  private near(from: Place): number[] {
-    const list = this.places.list.filter((to) => to !== from && !this.reached.has(to.id) && this.bound.mayReach(from, to));
+  /** Places that may be reached from one and are not, nor were aimed at, the nearest first. */
+  private near(from: Place, aimed: ReadonlySet<number>): number[] {
+    const list = this.places.list.filter((to) => to !== from && !this.reached.has(to.id) && !aimed.has(to.id) && farOf(from, to) < this.farthest && this.bound.mayReach(from, to));
     const far = new Map(list.map((to) => [to, farOf(from, to)]));
-    return list.sort((one, other) => far.get(one)! - far.get(other)! || one.id - other.id).slice(0, NEAREST).map(({ id }) => id);
+    return list.sort((one, other) => far.get(one)! - far.get(other)! || one.id - other.id).map(({ id }) => id);
   } // prettier-ignore
 
   private isNear({ left, right, y }: Wanted, place: number): boolean {
@@ -191,6 +211,8 @@ export class Search {
   /** Looks for ways back to places, from those from which none is known. @returns for each reached place whether there is one */
   async backTo(homes: readonly number[]): Promise<Set<number>> {
     const back = this.leadTo(homes);
+    const ends = this.placesOf(homes);
+    const asked = new Set<number>();
     const tried = new Map<number, Set<number>>();
     while (this.goesOn) {
       const tasks: { task: Task; from: Point }[] = [];
@@ -198,8 +220,18 @@ export class Search {
         if (back.has(id) || from.place !== id || tasks.length === ROUND) continue;
         const place = this.places.list[id]!;
         const before = tried.get(id) ?? new Set<number>();
+        if (before.size >= NEAREST || this.never.has(id)) continue;
+        if (!asked.has(id)) {
+          asked.add(id);
+          this.bound.goOnFrom([place], ends);
+          // From wherever it might get to from here there is no way back either.
+          if (!ends.some((end) => this.bound.allowed.has(end))) {
+            for (const other of this.bound.allowed) this.never.add(other.id);
+            continue;
+          }
+        }
         const far = (to: number): number => farOf(place, this.places.list[to]!);
-        const goals = [...back].filter((to) => !before.has(to) && this.bound.mayReach(place, this.places.list[to]!)).sort((one, other) => far(one) - far(other) || one - other).slice(0, NEAREST);
+        const goals = [...back].filter((to) => !before.has(to) && this.bound.mayReach(place, this.places.list[to]!)).sort((one, other) => far(one) - far(other) || one - other).slice(0, NEAREST - before.size);
         if (goals.length === 0) continue;
         for (const to of goals) before.add(to);
         tried.set(id, before);

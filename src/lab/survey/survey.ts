@@ -14,7 +14,7 @@ import {
 } from '../../core/index.js';
 import { nearest } from '../nearest.js';
 import { withoutMissing } from '../own.js';
-import type { Bound, Short } from './bound.js';
+import type { Short } from './bound.js';
 import { Explorer, coversOf, type Explored } from './explore.js';
 import type { Wanted } from './task.js';
 import type { Place, PlaceKind } from './places.js';
@@ -184,7 +184,7 @@ export async function survey(options: SurveyOptions, doing?: Doing): Promise<Sur
       places,
       targets,
       links: search.links.map(linkOf),
-      deadEnds: deadEndsOf(search, ends, back, (home ?? [typeof at === 'string' ? at : at.join(',')]).join(', ')),
+      deadEnds: deadEndsOf(search, back, (home ?? [typeof at === 'string' ? at : at.join(',')]).join(', ')),
     },
     search,
   );
@@ -285,16 +285,11 @@ function targetOf(search: Search, wanted: Wanted, i: number): SurveyedTarget {
 const linkOf = ({ from, to, how, time, start }: Link): SurveyedLink => ({ from, to, how, time, start });
 
 /** Places from which there is no way back that was found. */
-function deadEndsOf({ reached, places, bound }: Search, homes: readonly number[], back: ReadonlySet<number>, home: string): Survey['deadEnds'] {
+function deadEndsOf({ reached, never }: Search, back: ReadonlySet<number>, home: string): Survey['deadEnds'] {
   return [...reached.keys()]
     .filter((id) => !back.has(id))
     .sort((one, other) => one - other)
-    .map((place) => ({ place, home, answer: noWayBack(bound, places.list, place, homes) ? 'no' : 'not found' }));
-} // prettier-ignore
-
-function noWayBack(bound: Bound, list: readonly Place[], place: number, homes: readonly number[]): boolean {
-  bound.goOnFrom([list[place]!]);
-  return homes.every((home) => bound.short(list[home]!) !== undefined);
+    .map((place) => ({ place, home, answer: never.has(place) ? 'no' : 'not found' }));
 }
 
 /** The names that there are, with the one that was probably meant. */
