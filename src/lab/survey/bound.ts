@@ -154,6 +154,8 @@ export class Bound {
       wall.height.fill(-Infinity);
       wall.raised = 0;
     }
+    // Nobody has stood anywhere: nothing is known.
+    if (reached.length === 0) for (const place of [...this.places.list, ...this.aims]) allowed.add(place);
     for (const place of reached) this.allow(place, undefined);
     for (const place of reached) for (const part of this.partsOf(place)) parts.add(part);
     this.close(enough);

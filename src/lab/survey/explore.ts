@@ -58,8 +58,13 @@ export class Explorer {
     const { game } = this;
     const first = game.node(undefined);
     game.from(first);
-    const rests = (): boolean => game.places.under(game.hero) !== undefined && Math.abs(game.hero.vx) < 1e-9;
-    for (let i = 0; i < 64 * 6 && !(i > 0 && rests()); i++) game.tick();
+    // On a belt it rests where it goes along evenly.
+    let speed = NaN;
+    const rests = (): boolean => game.places.under(game.hero) !== undefined && Math.abs(game.hero.vx - speed) < 1e-9;
+    for (let i = 0; i < 64 * 6 && !rests(); i++) {
+      speed = game.hero.vx;
+      game.tick();
+    }
     return { first: this.situation(first), rest: this.situation(game.node(undefined)), rows: game.rows.slice() };
   }
 

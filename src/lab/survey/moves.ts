@@ -418,10 +418,14 @@ class Playing {
     game.want('down', place.kind === 'low' ? 1 : 0);
     for (const { action } of this.move.keys ?? []) game.want(action, 0);
     for (let until = stage.time + REST; stage.time < until;) {
+      const speed = hero.vx;
       this.tick();
       if (this.spoilt) break;
       const here = game.places.under(hero);
-      const rests = here !== undefined && Math.abs(hero.vx - game.speedOf(here.set)[0]) < 1e-9;
+      // On a belt it rests where it goes along evenly.
+      const rests =
+        here !== undefined &&
+        (Math.abs(hero.vx - game.speedOf(here.set)[0]) < 1e-9 || (here.set === 0 && hero.vx === speed));
       if (here !== undefined && (rests || end.place === undefined)) end = game.node(from);
       if (rests) break;
       if (here !== undefined) game.want('down', here.kind === 'low' ? 1 : 0);

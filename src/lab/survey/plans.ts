@@ -90,9 +90,19 @@ function* stillMoves({ motion, level, places: { walls } }: Game, place: Place, g
   const airs: (readonly number[] | undefined)[] = [undefined];
   const heights = full.airJumps?.heights ?? [];
   if (heights.length > 0) for (const after of [0, riseTime * 0.35, riseTime * 0.7, riseTime]) airs.push(heights.map(() => after));
-  const runUp = (ground.speed * ground.upIn) / 2 + width / 2;
+  const quick = level.surfaces.reduce((most, { pace }) => Math.max(most, pace), 1);
+  const runUp = (quick * ground.speed * ground.upIn) / 2 + width / 2;
   const stepsUp = up > -0.5 * width;
   if (drops) for (const x of [goal.left, (goal.left + goal.right) / 2, goal.right]) yield { ...low, start: within(x), way: 0, drop: true, hold: long };
+  // On a belt nobody stands still: from where it is.
+  const drifts = [...place.edges].some((e) => level.surfaces[level.terrain.styles[level.terrain.style[e]!]!.surface]!.flow !== 0);
+  if (drifts)
+    for (const way of ways) {
+      const end = way > 0 ? right : left;
+      yield { ...low, way, hold: long };
+      for (const holds of [true, false]) yield { ...low, way, press: { x: end - way * motion.width * LAST }, hold: long, ...(holds ? { holds } : {}) };
+      yield { ...low, way, press: { now: true }, hold: long };
+    }
   // Over the end, and on.
   for (const way of ways) {
     const end = way > 0 ? right : left;
