@@ -32,8 +32,8 @@ export async function surveyLevel(files: readonly string[], options: Asked): Pro
   if (out !== undefined) refuseOutput(join(out, 'survey.json'), 'survey');
   const { name, file, surveyed, level, seconds } = await surveyFiles(files, options);
   const { survey: found } = surveyed;
-  const { proofs, written } = out === undefined ? { proofs: new Map<number, string>(), written: [] } : await writeProofs(out, surveyed);
-  const places = found.places.map((place) => ({ ...place, proof: proofs.get(place.id) ?? null }));
+  const { proofs, written } = out === undefined ? { proofs: new Map<number, Written>(), written: [] } : await writeProofs(out, surveyed);
+  const places = found.places.map((place) => ({ ...place, care: proofs.get(place.id)?.care ?? null, proof: proofs.get(place.id)?.file ?? null }));
   const answer = { ...found, level: file, tuning: name, places };
   if (out !== undefined) {
     await writeOutput(join(out, 'survey.json'), 'survey', `${JSON.stringify(answer, null, 2)}\n`);
@@ -99,10 +99,16 @@ function spotOf(text: string): string | [number, number] {
 
 const flightsOf = (surveyed: Surveyed): TracePiece[][] => surveyed.survey.links.map((_, i) => surveyed.linkPieces(i));
 
+/** The input of a way to a place, and with how much care it is to be played, s. */
+interface Written {
+  file: string;
+  care: number;
+}
+
 /** Writes the ways that were found into a folder: to what was asked for, and to every place. */
-async function writeProofs(folder: string, surveyed: Surveyed): Promise<{ proofs: Map<number, string>; written: string[] }> {
+async function writeProofs(folder: string, surveyed: Surveyed): Promise<{ proofs: Map<number, Written>; written: string[] }> {
   const { targets, places } = surveyed.survey;
-  const proofs = new Map<number, string>();
+  const proofs = new Map<number, Written>();
   const written: string[] = [];
   for (const { name, proof } of targets) {
     if (proof === null) continue;
@@ -115,7 +121,7 @@ async function writeProofs(folder: string, surveyed: Surveyed): Promise<{ proofs
     if (proof === undefined) continue;
     const file = `place-${id}.input.csv`;
     await writeOutput(join(folder, file), 'input', writeInput(proof.rows));
-    proofs.set(id, file);
+    proofs.set(id, { file, care: proof.care });
   }
   return { proofs, written };
 } // prettier-ignore
