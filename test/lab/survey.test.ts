@@ -127,6 +127,22 @@ describe('A survey', () => {
     expect(planted).to.be.greaterThan(15);
   }); // prettier-ignore
 
+  it('knows that somebody who begins in the air may steer on the way down', async () => {
+    const made = level({ yPoints: 'up', shapes: [{ solid: [-6, -2, 8, 2] }, { solid: [2.2, 3, 4, 1] }], spawns: { start: [0, 9] } }); // prettier-ignore
+    const found = await survey({ level: made, tuning: { ...PLAIN, jump: 'off' } });
+    expect(placeAt(found, [0, 0])!.answer).to.equal('yes');
+    expect(placeAt(found, [4, 4])!.answer).to.equal('yes');
+    const far = level({ yPoints: 'up', shapes: [{ solid: [-6, -2, 8, 2] }, { solid: [14.5, 3, 4, 1] }], spawns: { start: [0, 9] } }); // prettier-ignore
+    expect(placeAt(await survey({ level: far, tuning: { ...PLAIN, jump: 'off' } }), [16, 4])!.answer).to.equal('no');
+  });
+
+  it('rules nothing out where nobody ever stands', async () => {
+    const made = level({ yPoints: 'up', shapes: [{ solid: [6, -2, 8, 2] }], spawns: { start: [0, 0] } });
+    const { survey: found } = await survey({ level: made, tuning: PLAIN, spend: 20_000 });
+    expect(found.total.no).to.equal(0);
+    expect(found.deadEnds).to.deep.equal([]);
+  });
+
   it('goes round what it is to avoid, and says where nobody comes back from', async () => {
     const pit = level({ yPoints: 'up', shapes: [{ solid: [-6, -2, 12, 2] }, { solid: [6, -8, 6, 3] }, { solid: [12, -8, 6, 12] }], zones: [{ name: 'wheel', tags: ['hazard'], box: [7, -5, 4, 1] }], spawns: { start: [-4, 0], deep: [9, -5] } }); // prettier-ignore
     const free = await survey({ level: pit, tuning: PLAIN });

@@ -14,7 +14,7 @@ export interface Short {
 }
 
 /** A stretch that feet can be on: from left to right, and how high at least and at most, y up. */
-interface Stretch {
+export interface Stretch {
   left: number;
   right: number;
   low: number;
@@ -145,8 +145,9 @@ export class Bound {
   /**
    * Goes on from what was reached: all that may be reached from there is allowed.
    * @param enough ends it, once one of these is
+   * @param first where it was before it stood anywhere, where that is in the air
    */
-  goOnFrom(reached: readonly Place[], enough: readonly Place[] = []): void {
+  goOnFrom(reached: readonly Place[], enough: readonly Place[] = [], first?: Stretch): void {
     const { allowed, via, nearest, parts, walls } = this;
     for (const one of [allowed, via, nearest, parts]) one.clear();
     this.queue.length = 0;
@@ -158,7 +159,8 @@ export class Bound {
     if (reached.length === 0) for (const place of [...this.places.list, ...this.aims]) allowed.add(place);
     for (const place of reached) this.allow(place, undefined);
     for (const place of reached) for (const part of this.partsOf(place)) parts.add(part);
-    this.close(enough);
+    if (first) for (const part of this.room?.at(first.left, first.low) ?? []) parts.add(part);
+    this.close(enough, first);
   }
 
   /** Why a place is out of reach; undefined where it may be reached. */
@@ -185,14 +187,17 @@ export class Bound {
   }
 
   /** Goes on from all that is allowed. */
-  private close(enough: readonly Place[]): void {
+  private close(enough: readonly Place[], first: Stretch | undefined): void {
     const { queue, places, walls } = this;
     const open = new Set([...places.list, ...this.aims].filter((place) => !this.allowed.has(place) && this.short(place)?.of !== 'shut'));
     const held = walls.filter(({ left, right, bottom, top }) => this.isOpen(left, right, bottom, top));
     const last = new Map<Held, Place>();
-    for (let from = queue.shift(); from !== undefined && open.size > 0; from = queue.shift()) {
-      const origin = 'id' in from ? from : last.get(from);
-      for (const flight of this.flightsFrom(from)) {
+    // From where it begins it may have every jump, at most.
+    const falls = first && this.curvesFrom(first);
+    const begun: Flight[] = falls ? [{ from: undefined, one: first, curves: falls, rises: falls.ground, airs: this.airs }] : [];
+    for (let from = begun.length > 0 ? undefined : queue.shift(); (from !== undefined || begun.length > 0) && open.size > 0; from = queue.shift()) {
+      const origin = from === undefined ? undefined : 'id' in from ? from : last.get(from);
+      for (const flight of from === undefined ? begun.splice(0) : this.flightsFrom(from)) {
         for (const to of this.landings(flight, open, origin)) {
           this.allow(to, origin);
           open.delete(to);

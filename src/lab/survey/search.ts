@@ -145,7 +145,14 @@ export class Search {
         if (tasks.length > 0) await this.round(tasks);
       }
     } while (this.goesOn && (await this.byChance()));
-    this.bound.goOnFrom(this.placesOf(this.reached.keys()));
+    this.closeBound();
+  }
+
+  /** What may be reached from all that was. */
+  closeBound(): void {
+    const { first, root } = this;
+    const falls = first.y > root.y + 1e-6 ? { left: first.x, right: first.x, low: first.y, high: first.y } : undefined;
+    this.bound.goOnFrom(this.placesOf(this.reached.keys()), [], falls);
   }
 
   private get mostPerTask(): number {
@@ -191,15 +198,17 @@ export class Search {
   /** Presses keys by chance near what may be reached and is not. @returns whether that came to anything */
   private async byChance(): Promise<boolean> {
     for (let vain = 0, turn = 0; vain < VAIN && this.goesOn; vain++) {
-      this.bound.goOnFrom(this.placesOf(this.reached.keys()));
+      this.closeBound();
       const open = this.places.list.filter((place) => !this.reached.has(place.id) && this.bound.allowed.has(place));
       if (open.length === 0) return false;
       const tasks: { task: Task; from: Point }[] = [];
       for (let k = 0; k < ROUND; k++, turn++) {
         const goal = open[turn % open.length]!;
         const near = [...this.reached.keys()].map((id) => this.places.list[id]!).sort((one, other) => farOf(one, goal) - farOf(other, goal) || one.id - other.id);
-        const place = near[Math.floor(turn / open.length) % Math.min(near.length, 6)]!;
-        const from = this.reached.get(place.id)!;
+        // Where it begins in the air it may steer on its way down.
+        const falls = this.first.y > this.root.y + 1e-6 && turn % 4 === 3;
+        const place = near[Math.floor(turn / open.length) % Math.min(near.length, 6)];
+        const from = falls || place === undefined ? this.first : this.reached.get(place.id)!;
         tasks.push({ task: { from, goals: [goal.id], wanted: [], any: true, spend: CHANCE, chance: { seed: this.options.seed * 7919 + this.chances++ } }, from });
       }
       if (await this.round(tasks)) return true;
@@ -210,6 +219,8 @@ export class Search {
 
   /** Looks for ways back to places, from those from which none is known. @returns for each reached place whether there is one */
   async backTo(homes: readonly number[]): Promise<Set<number>> {
+    // Without a home nobody is lost.
+    if (homes.length === 0) return new Set(this.reached.keys());
     const back = this.leadTo(homes);
     const ends = this.placesOf(homes);
     const asked = new Set<number>();

@@ -155,6 +155,12 @@ export const SOURCES: readonly Source[] = [
     },
   },
   {
+    name: 'speed of crouching',
+    allow(limits, { motion: { full } }) {
+      if (full.crouch) limits.speed = Math.max(limits.speed, full.crouch.speed);
+    },
+  },
+  {
     name: 'pace of surfaces',
     allow(limits, scene) {
       limits.speed *= bySurface(scene, 'pace');

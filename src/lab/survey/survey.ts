@@ -165,7 +165,7 @@ export async function survey(options: SurveyOptions, doing?: Doing): Promise<Sur
   const startsAt = search.root.place;
   const ends = home === undefined ? (startsAt >= 0 ? [startsAt] : []) : homes.flatMap((place) => (place === undefined ? [] : [place]));
   const back = await search.backTo(ends);
-  search.bound.goOnFrom([...search.reached.keys()].map((id) => search.places.list[id]!));
+  search.closeBound();
   const places = placesOf(search);
   const targets = scene.wanted.map((wanted, i) => targetOf(search, wanted, i));
   const total: Record<Answer, number> = { yes: 0, no: 0, 'not found': 0 };
