@@ -83,7 +83,7 @@ async function surveyFiles(files: readonly string[], options: Asked): Promise<{ 
           return !threads.stopped();
         },
       },
-      exploring(threads, `${file} ${name}`, about, options.abilities),
+      exploring(threads, about, options.abilities),
     )));
   count();
   return { name, file, surveyed, level, seconds: (performance.now() - began) / 1000 };

@@ -24,7 +24,7 @@ export async function verifySurveys(promises: readonly WrittenPromise[], of: { m
     groups.set(key, [...(groups.get(key) ?? []), promise]);
   }
   const verified = new Map<WrittenPromise, Verified>();
-  for (const [name, group] of groups) {
+  for (const group of groups.values()) {
     const { level: file, tuning, at, avoid, spend } = group[0]!;
     const { level: written, compiled: level } = loadLevel(beside(file!));
     const motion = tuning === undefined ? of.motion : oneTuning(beside(tuning), options).motion;
@@ -36,7 +36,7 @@ export async function verifySurveys(promises: readonly WrittenPromise[], of: { m
       ...(spend === undefined ? {} : { spend }),
     };
     const answers = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet || options.json), (threads) =>
-      asked(() => verifySurvey({ ...about, level, abilities: abilitiesHere() }, group.map(promisedOf), exploring(threads, name, about, options.abilities)), of.file));
+      asked(() => verifySurvey({ ...about, level, abilities: abilitiesHere() }, group.map(promisedOf), exploring(threads, about, options.abilities)), of.file));
     group.forEach((promise, i) => verified.set(promise, answers[i]!));
   }
   return promises.map((promise) => verified.get(promise)!);

@@ -13,6 +13,7 @@ import {
   type VariedPoint,
 } from 'apperin/lab';
 import type { Tuning } from 'apperin';
+import { deserialize } from 'node:v8';
 import { loadAbilities } from './abilities.js';
 
 /** What other threads do of long work: nothing here depends on which of them does it. */
@@ -39,17 +40,25 @@ export function varyPoints({ tuning, keys, points, rate }: VaryTask): Omit<Varie
   });
 }
 
-/** What a survey is about: the same in every thread that takes part, told apart by its name; modules of abilities are loaded by each. */
-export interface ExploreTask {
-  name: string;
+/** What a survey is about, and the modules of abilities, which each thread loads. */
+export interface Surveying {
   about: Omit<SurveyOptions, 'abilities' | 'progress'>;
   abilities: readonly string[];
+}
+
+/** A task of a survey: the number of that within this process, and what it is about as bytes that all threads share. */
+export interface ExploreTask {
+  name: number;
+  shared: Uint8Array;
   task: Task;
 }
 
-let explored: { name: string; explorer: Explorer } | undefined;
+let explored: { name: number; explorer: Explorer } | undefined;
 
-export async function explore({ name, about, abilities, task }: ExploreTask): Promise<Answered> {
-  if (explored?.name !== name) explored = { name, explorer: new Explorer(sceneOf({ ...about, abilities: await loadAbilities(abilities) })) };
+export async function explore({ name, shared, task }: ExploreTask): Promise<Answered> {
+  if (explored?.name !== name) {
+    const { about, abilities } = deserialize(shared.slice()) as Surveying;
+    explored = { name, explorer: new Explorer(sceneOf({ ...about, abilities: await loadAbilities(abilities) })) };
+  }
   return explored.explorer.answer(task);
-} // prettier-ignore
+}

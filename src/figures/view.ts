@@ -52,6 +52,24 @@ export function wayThrough(level: CompiledLevel, rows: readonly TraceRow[]): Box
   return { x1, x2, y1, y2 };
 } // prettier-ignore
 
+/** Views of a whole level: a long one in strips, one below the other, as large as they go. Each with where it begins, pixels. */
+export function stripsOf(level: CompiledLevel): { view: View; y: number }[] {
+  const { x1, x2, y1, y2 } = extent(level);
+  const scaleIn = (strips: number): number =>
+    Math.min(
+      (WIDTH - MARGIN.left - MARGIN.right) / ((x2 - x1) / strips),
+      ((HEIGHT - TOP) / strips - MARGIN.top - MARGIN.bottom) / (y2 - y1),
+    );
+  const strips = [1, 2, 3, 4].reduce((best, n) => (scaleIn(n) > 1.3 * scaleIn(best) ? n : best));
+  const length = (x2 - x1) / strips;
+  const margin = Math.max(length, y2 - y1) / 40;
+  return [...Array(strips).keys()].map((i) => {
+    const from = x1 + i * length;
+    const box = { x1: from - margin, x2: from + length + margin, y1: y1 - margin, y2: y2 + margin };
+    return { view: viewOf(box, level, (HEIGHT - TOP) / strips), y: TOP + (i * (HEIGHT - TOP)) / strips };
+  });
+}
+
 /** The same scale across and up, with the box in the middle. */
 export function viewOf({ x1, x2, y1, y2 }: Box, level: CompiledLevel, whole = HEIGHT - TOP): View {
   const across = WIDTH - MARGIN.left - MARGIN.right;

@@ -42,7 +42,7 @@ export function margins(options: MarginOptions): PressMargin[] {
 }
 
 /** Held through on a way: no presses by themselves. */
-const STEERING: readonly string[] = ['left', 'right', 'up', 'down', 'walk', 'move'];
+export const STEERING: readonly string[] = ['left', 'right', 'up', 'down', 'walk', 'move'];
 
 /**
  * The tightest press of an input, directions aside; undefined where none has an end.

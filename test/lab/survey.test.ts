@@ -136,6 +136,32 @@ describe('A survey', () => {
     expect(placeAt(await survey({ level: far, tuning: { ...PLAIN, jump: 'off' } }), [16, 4])!.answer).to.equal('no');
   });
 
+  it('tells a ramp of one-way ground from the floor that it begins on', async () => {
+    const made = level({ yPoints: 'up', shapes: [{ solid: [-6, -2, 30, 2] }, { 'one-way': [[0, 0], [4, 3], [6, 3]] }, { solid: [6, 5.5, 6, 1] }], spawns: { start: [-4, 0] } } as never) as DrawnLevel; // prettier-ignore
+    const found = await survey({ level: made, tuning: PLAIN });
+    const [floor, ramp] = [placeAt(found, [-3, 0])!, found.survey.places.find(({ y2 }) => y2 === 3)!];
+    expect(floor.x1).to.be.closeTo(-6.35, 1e-6);
+    expect(floor.x2).to.be.closeTo(24.35, 1e-6);
+    expect(floor.points.length).to.equal(2);
+    expect([ramp.answer, ramp.y1, ramp.points.length > 2]).to.deep.equal(['yes', 0, true]);
+    // From the floor it is too high, from the ramp it is not.
+    expect(placeAt(found, [9, 6.5])!.answer).to.equal('no');
+    expect(placeAt(await survey({ level: made, tuning: { ...PLAIN, jump: { height: 3.6, riseTime: 0.4 } } }), [9, 6.5])!.answer).to.equal('yes'); // prettier-ignore
+  });
+
+  it('does not rule out what is jumped to from where no ground is: between two steep faces, with many jumps in the air, beyond the extent that is given', async () => {
+    const answer = async (words: object, tuning: Tuning, goal: readonly [number, number]) => {
+      const made = level({ yPoints: 'up', spawns: { start: [-4, 0] }, ...words } as never) as DrawnLevel;
+      return placeAt(await survey({ level: made, tuning, spend: 100_000 }), goal)!.answer;
+    };
+    const ground = { solid: [-10, -2, 40, 2] };
+    const notch = { solid: [[0.2, 3], [1.2, 0.6], [2.2, 3], [2.2, 0], [0.2, 0]] };
+    expect(await answer({ shapes: [ground, notch, { solid: [4, 4, 4, 0.5] }] }, PLAIN, [6, 4.5])).to.not.equal('no');
+    expect(await answer({ shapes: [ground, { solid: [4, 4, 4, 0.5] }] }, PLAIN, [6, 4.5])).to.equal('no');
+    expect(await answer({ shapes: [ground, { solid: [4, 10, 4, 1] }] }, { ...PLAIN, airJumps: { heights: Array.from({ length: 8 }, () => 1) } }, [6, 11])).to.not.equal('no');
+    expect(await answer({ extent: { x: -10, y: -2, width: 12, height: 4 }, shapes: [ground, { solid: [20, 2, 4, 1] }] }, PLAIN, [22, 3])).to.equal('yes');
+  }); // prettier-ignore
+
   it('rules nothing out where nobody ever stands', async () => {
     const made = level({ yPoints: 'up', shapes: [{ solid: [6, -2, 8, 2] }], spawns: { start: [0, 0] } });
     const { survey: found } = await survey({ level: made, tuning: PLAIN, spend: 20_000 });

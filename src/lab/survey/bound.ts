@@ -1,9 +1,9 @@
 import type { Ability, CompiledLevel, Motion } from '../../core/index.js';
 import type { Wanted } from './task.js';
-import type { Place, Places, Wall } from './places.js';
+import { farApart, type Place, type Places, type Wall } from './places.js';
 import { Rise } from './rise.js';
-import { Room, type Flood } from './room.js';
-import { heightOf, limitsOf, type Limits, type Scene } from './sources.js';
+import { Room, extentOf, type Flood } from './room.js';
+import { MOST_AIRS, heightOf, limitsOf, type Limits, type Scene } from './sources.js';
 
 /** By how little a place is out of reach: of height, of distance, of both, or there is no way to it that a body fits through. */
 export interface Short {
@@ -74,6 +74,8 @@ export class Bound {
   private readonly stretches = new Map<Place, Stretch[]>();
   /** What is to be covered or entered, as if it were a place that nobody goes on from. */
   private readonly aims: readonly Place[];
+  /** Faces too steep to stand on, as if they were places: between two of them, or one and a wall, somebody does. */
+  private readonly faces: readonly Place[];
   private readonly walls: Held[];
   private room: Room | undefined;
   private readonly parts = new Set<number>();
@@ -93,22 +95,22 @@ export class Bound {
     readonly places: Places,
     wanted: readonly Wanted[] = [],
     abilities: readonly Ability[] = [],
-    without: readonly string[] = [],
   ) {
-    this.airs = Math.min(motion.airLaunch.length, 6);
+    this.airs = Math.min(motion.airLaunch.length, MOST_AIRS);
     this.same = SAME * motion.width;
     const scene: Scene = { level, motion, abilities, zones: false };
-    this.plain = curvesOf(limitsOf(scene, without), this.airs);
+    this.plain = curvesOf(limitsOf(scene), this.airs);
     const changing = level.zones.some(({ gravity, pace, currentX, currentY }) => gravity < 1 || pace > 1 || currentX !== 0 || currentY !== 0);
-    this.wild = changing ? curvesOf(limitsOf({ ...scene, zones: true }, without), this.airs) : undefined;
+    this.wild = changing ? curvesOf(limitsOf({ ...scene, zones: true }), this.airs) : undefined;
     this.least = Math.min(motion.height, motion.full.crouch?.height ?? Infinity);
-    const { extent, yPoints } = level;
-    this.low = (yPoints === 'up' ? extent.y : -extent.y - extent.height) - motion.height;
-    this.high = this.low + extent.height + 3 * motion.height;
+    const { bottom, top } = extentOf(level);
+    this.low = bottom - motion.height;
+    this.high = top + 2 * motion.height;
     this.drops = motion.full.drop !== undefined || abilities.length > 0 || level.movers.length > 0;
     this.hidden = level.terrain.ny.some((ny, e) => ny < 0 && level.terrain.oneWay[e] === 0);
     this.aims = wanted.map((one, i) => this.aimOf(one, -1 - i));
     for (const place of places.list) this.stretches.set(place, stretchesOf(place, level, motion));
+    this.faces = this.steepFaces(-1 - wanted.length);
     this.walls = this.plain.limits.wall ? this.facesOf(places.walls) : [];
   } // prettier-ignore
 
@@ -119,6 +121,30 @@ export class Bound {
     const place: Place = { id, key: '', set: 0, kind: 'ledge', xs: [left - half, right + half], ys: [low, high], edges: NONE, side: 0 };
     this.stretches.set(place, [{ left: left - half, right: right + half, low, high }]);
     return place;
+  } // prettier-ignore
+
+  /** Faces that are too steep to stand on and no walls, in pieces. */
+  private steepFaces(first: number): Place[] {
+    const { level, motion } = this;
+    const { terrain } = level;
+    const { half, steepest, width } = motion;
+    const found: Place[] = [];
+    for (let e = 0; e < terrain.count; e++) {
+      const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
+      if (ny <= 1e-9 || Math.abs(nx) <= steepest * ny) continue;
+      const [x1, y1, x2, y2] = [terrain.x1[e]!, terrain.y1[e]!, terrain.x2[e]!, terrain.y2[e]!];
+      const set = terrain.set[e]!;
+      const face: Place = { id: first - found.length, key: '', set, kind: 'ledge', xs: [x1, x2], ys: [y1, y2], edges: NONE, side: 0 };
+      const [left, bottom, right, top] = routeBox(level, set);
+      const parts = Math.max(1, Math.ceil(Math.abs(y2 - y1) / (PIECE * width)));
+      const at = (k: number): [number, number] => [x1 + ((x2 - x1) * k) / parts, y1 + ((y2 - y1) * k) / parts];
+      this.stretches.set(face, Array.from({ length: parts }, (_, k) => {
+        const [[xa, ya], [xb, yb]] = [at(k), at(k + 1)];
+        return { left: Math.min(xa, xb) - half + left, right: Math.max(xa, xb) + half + right, low: Math.min(ya, yb) + bottom, high: Math.max(ya, yb) + top };
+      }));
+      found.push(face);
+    }
+    return found;
   } // prettier-ignore
 
   /** Whether something that is wanted may be covered or entered, of those that the search was told of. */
@@ -138,7 +164,7 @@ export class Bound {
     const other = { left: left - half, right: right + half, low: y - height, high: y };
     return this.stretches.get(from)!.some((one) => {
       const curves = this.curvesFrom(one);
-      return this.flies(curves, curves.ground[this.airs]!, one, other, undefined).short === undefined;
+      return this.flies(curves, curves.ground[this.airs]!, this.airs, one, other, undefined).short === undefined;
     });
   } // prettier-ignore
 
@@ -183,20 +209,20 @@ export class Bound {
     if (this.allowed.has(place)) return;
     this.allowed.add(place);
     if (from) this.via.set(place, from);
-    if (place.id >= 0) this.queue.push(place);
+    if (!this.aims.includes(place)) this.queue.push(place);
   }
 
   /** Goes on from all that is allowed. */
   private close(enough: readonly Place[], first: Stretch | undefined): void {
     const { queue, places, walls } = this;
-    const open = new Set([...places.list, ...this.aims].filter((place) => !this.allowed.has(place) && this.short(place)?.of !== 'shut'));
+    const open = new Set([...places.list, ...this.faces, ...this.aims].filter((place) => !this.allowed.has(place) && this.short(place)?.of !== 'shut'));
     const held = walls.filter(({ left, right, bottom, top }) => this.isOpen(left, right, bottom, top));
     const last = new Map<Held, Place>();
     // From where it begins it may have every jump, at most.
     const falls = first && this.curvesFrom(first);
     const begun: Flight[] = falls ? [{ from: undefined, one: first, curves: falls, rises: falls.ground, airs: this.airs }] : [];
     for (let from = begun.length > 0 ? undefined : queue.shift(); (from !== undefined || begun.length > 0) && open.size > 0; from = queue.shift()) {
-      const origin = from === undefined ? undefined : 'id' in from ? from : last.get(from);
+      const origin = from === undefined ? undefined : 'id' in from ? (from.id < 0 ? this.via.get(from) : from) : last.get(from);
       for (const flight of from === undefined ? begun.splice(0) : this.flightsFrom(from)) {
         for (const to of this.landings(flight, open, origin)) {
           this.allow(to, origin);
@@ -247,7 +273,7 @@ export class Bound {
         continue;
       }
       for (const other of stretches) {
-        const { late, short } = this.flies(curves, rise, one, other, to);
+        const { late, short } = this.flies(curves, rise, airs, one, other, to);
         if (short === undefined) likely.push({ to, other, late });
         else if (short.by < (this.nearest.get(to)?.by ?? Infinity)) this.nearest.set(to, { ...short, from: origin });
       }
@@ -270,13 +296,12 @@ export class Bound {
     // Jumps in the air are left after a fall.
     const again = limits.endlessUp ? Infinity : limits.ground.airs.slice().sort((a, b) => b - a).slice(0, jumps).reduce((sum, speed) => sum + heightOf(limits, speed), 0);
     const { late } = limits.ground;
-    const everywhere = { left: -Infinity, right: Infinity, low: -Infinity, high: Infinity };
     return this.room!.flood(
       {
         ...one,
         above,
         speed: limits.endlessAcross ? Infinity : limits.speed,
-        shift: limits.endlessAcross ? 0 : this.shiftOf(limits, one, everywhere, rise, 1),
+        shift: this.shiftOf(limits, one, rise, jumps, -Infinity),
         most: limits.endlessUp ? Infinity : rise.most + this.same,
         // What leaves the ground upward without a jump may still jump on its way.
         again: again + (limits.ground.rise > 0 ? (limits.endlessUp ? Infinity : rise.most) : 0) + this.same,
@@ -296,20 +321,18 @@ export class Bound {
     for (let jumps = 0; jumps <= airs; jumps++) {
       const rise = rises[jumps]!;
       const left = limits.airsByWall ? this.airs : airs - jumps;
+      const shift = this.shiftOf(limits, one, rise, jumps, -Infinity);
+      const after = ({ left: near, right: far }: Held): number => (limits.endlessAcross ? 0 : Math.max(0, gapOf(one, { ...one, left: near, right: far }) - shift - this.same) / limits.speed);
       const likely = walls.filter((wall) => {
-        const gap = gapOf(one, { ...one, left: wall.left, right: wall.right });
-        const shift = this.shiftOf(limits, one, { left: wall.left, right: wall.right, low: wall.bottom, high: wall.top }, rise, gap);
-        const after = limits.endlessAcross ? 0 : Math.max(0, gap - shift - this.same) / limits.speed;
-        const height = Math.min(limits.endlessUp ? Infinity : one.high + rise.from(after), wall.top);
+        const height = Math.min(limits.endlessUp ? Infinity : one.high + rise.from(after(wall)), wall.top);
         return height >= wall.bottom && height > wall.height[left]! + LITTLE;
       });
       if (likely.length === 0) continue;
       const least = Math.min(...likely.map(({ bottom }) => bottom));
       const come = this.flood(flight, rise, jumps, Math.max(least, this.low), limits.endlessUp ? Infinity : rise.last(Math.max(least, this.low) - one.high));
       for (const wall of likely) {
-        const gap = gapOf(one, { ...one, left: wall.left, right: wall.right });
-        const after = limits.endlessAcross ? 0 : Math.max(0, gap - limits.shift * 20) / limits.speed;
-        const height = this.room!.highest(come, wall.left, wall.right, Math.max(wall.bottom, this.low), Math.min(wall.top, this.high), (time) => (limits.endlessUp ? Infinity : one.high + rise.from(Math.max(time, after))));
+        const earliest = after(wall);
+        const height = this.room!.highest(come, wall.left, wall.right, Math.max(wall.bottom, this.low), Math.min(wall.top, this.high), (time) => (limits.endlessUp ? Infinity : one.high + rise.from(Math.max(time, earliest))));
         let higher = false;
         for (let k = 0; k <= left; k++) {
           if (height <= wall.height[k]! + LITTLE) continue;
@@ -333,7 +356,7 @@ export class Bound {
   private mayFly(from: Place, to: Place): boolean {
     return this.stretches.get(from)!.some((one) => {
       const curves = this.curvesFrom(one);
-      return this.stretches.get(to)!.some((other) => this.isBeside(from, one, other) || this.flies(curves, curves.ground[this.airs]!, one, other, to).short === undefined);
+      return this.stretches.get(to)!.some((other) => this.isBeside(from, one, other) || this.flies(curves, curves.ground[this.airs]!, this.airs, one, other, to).short === undefined);
     });
   } // prettier-ignore
 
@@ -360,14 +383,14 @@ export class Bound {
     const touches = level.zones.some(({ pieces }) =>
       pieces.some(({ left, right, bottom, top }) => {
         const zone = { left: left - this.motion.half, right: right + this.motion.half, low: bottom - height, high: top };
-        return [...plain.ground.slice(-1), ...plain.wall.slice(-1)].some((rise) => this.flies(plain, rise, one, zone, undefined).short === undefined);
+        return [...plain.ground.slice(-1), ...plain.wall.slice(-1)].some((rise) => this.flies(plain, rise, this.airs, one, zone, undefined).short === undefined);
       }),
     );
     return touches ? wild : plain;
   } // prettier-ignore
 
   /** Whether a flight leads from one stretch to another over open ground, and until when it may come there; by how much it does not. */
-  private flies({ limits }: Curves, rise: Rise, one: Stretch, other: Stretch, to: Place | undefined): { late: number; short?: Short } {
+  private flies({ limits }: Curves, rise: Rise, jumps: number, one: Stretch, other: Stretch, to: Place | undefined): { late: number; short?: Short } {
     const { same } = this;
     const gap = gapOf(one, other);
     const up = other.low - one.high;
@@ -376,26 +399,33 @@ export class Bound {
     const late = limits.endlessUp ? Infinity : Math.max(rise.last(up - same), lip > 0 ? rise.lastSlow(up - lip - same) : -1);
     const height = limits.endlessUp ? 0 : up - rise.most - lip - same;
     if (late < 0) return { late, short: { by: Math.max(height, same), of: gap > reach + limits.speed * rise.last(0) ? 'both' : 'height', from: undefined } };
-    const across = limits.endlessAcross ? Infinity : limits.speed * late + this.shiftOf(limits, one, other, rise, gap);
-    const distance = gap - reach - across - same;
+    const straight = limits.endlessAcross ? Infinity : limits.speed * late;
+    // Only where it falls short is it asked whether corners help.
+    const distance = gap - reach - straight - same <= 0 ? 0 : gap - reach - straight - same - this.shiftOf(limits, one, rise, jumps, other.low - rise.most);
     return distance > 0 ? { late, short: { by: distance, of: 'distance', from: undefined } } : { late };
   } // prettier-ignore
 
-  /** How far corners may have moved it aside on a flight. */
-  private shiftOf(limits: Limits, one: Stretch, other: Stretch, rise: Rise, gap: number): number {
-    if (limits.shift === 0 || !this.hidden || gap === 0) return 0;
+  /**
+   * How far corners may have moved it aside on a flight.
+   * @param lowest how low it may be when it rises for the last time
+   */
+  private shiftOf(limits: Limits, one: Stretch, rise: Rise, jumps: number, lowest: number): number {
+    if (limits.shift === 0 || !this.hidden || limits.endlessAcross) return 0;
     const { level, motion, least } = this;
     const { terrain } = level;
-    const rises = motion.airLaunch.reduce((sum) => sum + motion.riseTime, motion.riseTime * 2);
+    const { fastest, ground, wall } = limits;
+    // Heads are moved aside while they rise: as long as all takeoffs together take to come to rest.
+    const speeds = ground.rise + Math.max(ground.launch, wall?.launch ?? 0) + ground.airs.reduce((sum, speed) => sum + speed, 0);
+    const rises = speeds / Math.min(fastest.above, fastest.up, fastest.rising);
     const times = 1 + Math.ceil(rises / APART);
-    const low = Math.min(one.low, other.low - (this.airs > 0 ? rise.most : 0)) + least - this.same;
-    const high = one.high + rise.most + motion.height + this.same;
-    const far = limits.speed * (rises * 2) + limits.shift * times + motion.width;
-    const [left, right] = [Math.min(one.right, other.right) - far, Math.max(one.left, other.left) + far];
-    const found = terrain.index?.search(left, low, right, high) ?? [];
-    const under = (e: number): boolean => terrain.ny[e]! < 0 && terrain.oneWay[e] === 0;
-    let any = found.some((e) => under(e) && Math.max(terrain.y1[e]!, terrain.y2[e]!) >= low);
-    for (let e = terrain.boundsFrom; !any && e < terrain.count; e++) any = under(e);
+    const dips = (fastest.falling * ground.late * ground.late) / 2;
+    const low = (jumps > 0 ? Math.min(lowest, one.low) : one.low) - dips + least - this.same;
+    const high = limits.endlessUp ? Infinity : one.high + rise.most + motion.height + this.same;
+    // A jump in the air may come after a long fall.
+    const far = jumps > 0 ? Infinity : limits.speed * (rises + ground.late) + limits.shift * times + motion.width;
+    const isUnder = (e: number): boolean => terrain.ny[e]! < 0 && terrain.oneWay[e] === 0 && Math.max(terrain.y1[e]!, terrain.y2[e]!) >= low;
+    let any = terrain.index?.search(one.left - far, low, one.right + far, high).some(isUnder) === true;
+    for (let e = terrain.boundsFrom; !any && e < terrain.count; e++) any = isUnder(e) || (terrain.set[e]! > 0 && terrain.ny[e]! < 0);
     return any ? limits.shift * times : 0;
   } // prettier-ignore
 
@@ -409,7 +439,7 @@ export class Bound {
       const set = terrain.set[e]!;
       const leans = Math.abs(terrain.ny[e]!) <= motion.lean && Math.abs(terrain.ny[e]!) > 0;
       if ((set === 0 && !leans) || Math.abs(terrain.ny[e]!) > motion.lean) continue;
-      const [left, bottom, right, top] = set === 0 ? [0, 0, 0, 0] : (level.movers[set - 1]!.route?.box ?? [0, 0, 0, 0]);
+      const [left, bottom, right, top] = routeBox(level, set);
       const [x1, x2] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
       const [y1, y2] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
       held.push({ left: x1 + left - motion.half, right: x2 + right + motion.half, bottom: y1 + bottom - this.least, top: y2 + top - this.least / 2, height: height(), raised: 0 });
@@ -440,14 +470,14 @@ function gapOf(one: Stretch, other: Stretch): number {
   return Math.max(other.left - one.right, one.left - other.right, 0);
 }
 
-function farApart(one: Place, other: Place): number {
-  const gap = Math.max(other.xs[0]! - one.xs.at(-1)!, one.xs[0]! - other.xs.at(-1)!, 0);
-  return gap + Math.abs(other.ys[0]! - one.ys[0]!);
+/** What the offset of a set of edges stays within: left, bottom, right, top. */
+function routeBox({ movers }: CompiledLevel, set: number): readonly [number, number, number, number] {
+  return movers[set - 1]?.route?.box ?? [0, 0, 0, 0];
 }
 
 /** The stretches of a place: slanted ones in pieces; on a mover wherever it goes. */
 function stretchesOf({ set, xs, ys }: Place, level: CompiledLevel, motion: Motion): Stretch[] {
-  const [left, bottom, right, top] = set === 0 ? [0, 0, 0, 0] : (level.movers[set - 1]!.route?.box ?? [0, 0, 0, 0]);
+  const [left, bottom, right, top] = routeBox(level, set);
   const add = (x1: number, y1: number, x2: number, y2: number): Stretch => ({ left: x1 + left, right: x2 + right, low: Math.min(y1, y2) + bottom, high: Math.max(y1, y2) + top });
   if (xs.length === 1) return [add(xs[0]!, ys[0]!, xs[0]!, ys[0]!)];
   const found: Stretch[] = [];

@@ -1,6 +1,6 @@
 import type { Ability } from '../../core/index.js';
-import { TICK, type Game, type Node } from './game.js';
-import type { Move, Played, Spoils } from './moves.js';
+import type { Game, Node } from './game.js';
+import { comeToRest, type Move, type Played, type Spoils } from './moves.js';
 import type { Places } from './places.js';
 import type { Task } from './task.js';
 
@@ -78,18 +78,7 @@ export function chanceFrom(
     if (played.landed.length > 0) {
       // What is new is worth coming to rest on.
       const isNew = played.landed.some(({ place }) => !reached.has(place.id));
-      let end = game.node(from);
-      for (const action of ['left', 'right', 'up', 'jump', 'glide', ...own]) game.want(action, 0);
-      for (let i = 0; isNew && i * TICK < 1; i++) {
-        game.tick();
-        if (game.told.some(spoils)) break;
-        const here = game.places.under(game.hero);
-        if (here !== undefined && Math.abs(game.hero.vx - game.speedOf(here.set)[0]) < 1e-9) {
-          end = game.node(from);
-          break;
-        }
-      }
-      played.end = end;
+      played.end = isNew ? comeToRest(game, from, played.landed.at(-1)!.place, own, () => (game.tick(), game.told.some(spoils))) : game.node(from);
     }
     take(played, from, undefined);
   }

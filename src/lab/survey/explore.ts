@@ -3,16 +3,17 @@ import { chanceFrom } from './chance.js';
 import { Game, rowsTo, type Node, type Told } from './game.js';
 import { approach, patience, playMove, type Goal, type Move, type Played, type Spoils } from './moves.js';
 import type { Answered, Outcome, Situation, Task, Wanted } from './task.js';
+import { STEERING } from '../margins.js';
 import { movesFor } from './plans.js';
 import type { Place, Places } from './places.js';
 
 /** So much sooner and later presses are tried, s; what leads there with the most is taken at once, with less after so many more ways. */
 const CARES = [0.03, 0.01] as const;
 const MORE = 3;
-/** What holds a way, and is no press by itself. */
-const STEERING: readonly string[] = ['left', 'right', 'up', 'walk'];
 /** After so long, s, it does not count. */
 const LATER = 0.5;
+/** It falls to where it begins for so many ticks at most. */
+const BEGINS = 384;
 /** What has missed by less, in body widths, is tried again with its presses in the air at other moments: by such steps, s. */
 const NEARLY = 3;
 const FIRST_STEP = 0.1;
@@ -45,12 +46,12 @@ export class Explorer {
     this.spoils = ({ event, zone }: Told) => event === 'crushed' || event === 'out' || (event === 'enter' && bad.has(zone));
   } // prettier-ignore
 
-  situation({ state, time, x, y, place }: Node): Situation {
-    return { state, time, x, y, place: place?.id ?? -1 };
+  situation({ state, time, x, y, vx, place }: Node): Situation {
+    return { state, time, x, y, vx, place: place?.id ?? -1 };
   }
 
-  nodeOf({ state, time, x, y, place }: Situation): Node {
-    return { state, time, x, y, place: this.places.list[place], parent: undefined, rows: [] };
+  nodeOf({ state, time, x, y, vx, place }: Situation): Node {
+    return { state, time, x, y, vx, place: this.places.list[place], parent: undefined, rows: [] };
   }
 
   /** The very beginning, and where it has come to rest. */
@@ -58,11 +59,9 @@ export class Explorer {
     const { game } = this;
     const first = game.node(undefined);
     game.from(first);
-    // On a belt it rests where it goes along evenly.
-    let speed = NaN;
-    const rests = (): boolean => game.places.under(game.hero) !== undefined && Math.abs(game.hero.vx - speed) < 1e-9;
-    for (let i = 0; i < 64 * 6 && !rests(); i++) {
-      speed = game.hero.vx;
+    let before = NaN;
+    for (let i = 0; i < BEGINS && !(i > 0 && game.rests(game.places.under(game.hero), before)); i++) {
+      before = game.hero.vx;
       game.tick();
     }
     return { first: this.situation(first), rest: this.situation(game.node(undefined)), rows: game.rows.slice() };
@@ -137,7 +136,7 @@ class Asked {
   }
 
   answered(): Omit<Answered, 'spent'> {
-    return { outcomes: [...this.aimed, ...this.besides], found: [...this.found.values()], tried: this.tried };
+    return { outcomes: [...this.aimed, ...telling(this.besides)], found: [...this.found.values()], tried: this.tried };
   }
 
   /** Keeps what a move has come to. */
@@ -156,7 +155,7 @@ class Asked {
       how: howOf(played, move),
       move,
       took: last.time - played.began,
-      start: { x: at.x, vx: 0 },
+      start: { x: at.x, vx: at.vx },
     };
     this.besides.push(outcome);
     return outcome;
@@ -236,6 +235,18 @@ class Asked {
     this.aimed.push(best.outcome);
   } // prettier-ignore
 }
+
+/** Of several outcomes those that say something that none before does: what is held up by, or a shorter way between two places. */
+function telling(outcomes: readonly Outcome[]): Outcome[] {
+  const known = new Set<number>();
+  const shortest = new Map<number, Outcome>();
+  for (const outcome of outcomes) if (outcome.took < (shortest.get(outcome.end.place)?.took ?? Infinity)) shortest.set(outcome.end.place, outcome);
+  return outcomes.filter((outcome) => {
+    const isNew = outcome.landed.some(({ place }) => !known.has(place));
+    for (const { place } of outcome.landed) known.add(place);
+    return isNew || shortest.get(outcome.end.place) === outcome;
+  });
+} // prettier-ignore
 
 /** What a move amounts to. */
 function howOf({ by }: Played, move: Move | undefined): string {

@@ -245,29 +245,38 @@ function hidden({ terrain }: CompiledLevel, f: number, { x1, y1, x2, y2 }: Piece
   return to > from ? [from, to] : undefined;
 } // prettier-ignore
 
-/** Runs that lie over one another at one height are one: a gap in the ground that is narrower than a body. */
+/** Runs that go on from one another at one height are one: a gap in the ground that is narrower than a body. */
 function joined(runs: readonly Run[], near: number): Run[] {
   const sorted = runs.slice().sort((one, other) => one.xs[0]! - other.xs[0]!);
   const found: Run[] = [];
   // Ends that a run may go on from, by height.
-  const open = new Map<number, Run>();
+  const open = new Map<number, Run[]>();
+  const key = (y: number): number => Math.floor(y / near / 4 + 0.5);
+  const end = (run: Run): void => {
+    const level = key(run.ys.at(-1)!);
+    open.set(level, [...(open.get(level) ?? []), run]);
+  };
   for (const run of sorted) {
-    const key = (y: number): number => Math.floor(y / near / 4 + 0.5);
-    const before = open.get(key(run.ys[0]!));
-    if (before !== undefined && before.xs.at(-1)! >= run.xs[0]! - near && Math.abs(before.ys.at(-1)! - run.ys[0]!) <= near) {
-      run.xs.forEach((x, i) => {
-        if (x > before.xs.at(-1)!) {
-          before.xs.push(x);
-          before.ys.push(run.ys[i]!);
-        }
-      });
-      for (const e of run.edges) before.edges.add(e);
-      open.delete(key(run.ys[0]!));
-      open.set(key(before.ys.at(-1)!), before);
+    const [x, y] = [run.xs[0]!, run.ys[0]!];
+    const before = open.get(key(y))?.find((one) => {
+      const [last, until] = [one.xs.at(-1)!, Math.min(one.xs.at(-1)!, run.xs.at(-1)!)];
+      const isAlike = (at: number): boolean => Math.abs(heightOn(one, at) - heightOn(run, at)) <= near;
+      return last >= x - near && isAlike(x) && isAlike(until);
+    });
+    if (before === undefined) {
+      found.push(run);
+      end(run);
       continue;
     }
-    found.push(run);
-    open.set(key(run.ys.at(-1)!), run);
+    const level = key(before.ys.at(-1)!);
+    open.set(level, open.get(level)!.filter((one) => one !== before));
+    run.xs.forEach((at, i) => {
+      if (at <= before.xs.at(-1)!) return;
+      before.xs.push(at);
+      before.ys.push(run.ys[i]!);
+    });
+    for (const e of run.edges) before.edges.add(e);
+    end(before);
   }
   return found;
 } // prettier-ignore

@@ -36,33 +36,21 @@ export interface Node {
   /** The feet, in the frame of what holds them up, y up. */
   x: number;
   y: number;
+  /** How fast they go across there, units/s. */
+  vx: number;
 }
 
 /** What happened in the tick just played, as far as a plan may want to know. */
 export interface Told {
   event: string;
   time: number;
-  x: number;
-  y: number;
   side: string;
   by: string;
   place: Place | undefined;
   zone: string;
 }
 
-const HEARD = [
-  'takeoff',
-  'apex',
-  'touchdown',
-  'leave',
-  'bump',
-  'climbed',
-  'hang',
-  'enter',
-  'crushed',
-  'out',
-  'cling',
-] as const;
+const HEARD = ['takeoff', 'apex', 'touchdown', 'leave', 'bump', 'climbed', 'hang', 'enter', 'crushed', 'out'] as const;
 
 /** One level with one character in it, played from situation to situation. */
 export class Game {
@@ -83,26 +71,20 @@ export class Game {
   constructor(
     readonly level: CompiledLevel,
     readonly motion: Motion,
-    options: {
-      at?: string | readonly [number, number];
-      abilities?: readonly Ability[];
-      opposed?: Opposed;
-      facing?: number;
-    },
-    places?: Places,
+    options: { at?: string | readonly [number, number]; abilities?: readonly Ability[]; opposed?: Opposed },
   ) {
     this.sign = level.yPoints === 'up' ? 1 : -1;
     this.stage = openStage(level);
-    this.places = places ?? new Places(level, motion);
+    this.places = new Places(level, motion);
     const driver = {
       read: (into: { until: number; push(time: number, action: string, value: number): void }) => this.hand(into),
     };
     this.hero = this.stage.add(motion, { ...(options as AddOptions), driver });
     for (const event of HEARD)
-      this.hero.on(event, ({ time, x, y, side, by, zone }: Readonly<StageEvent>) => {
+      this.hero.on(event, ({ time, side, by, zone }: Readonly<StageEvent>) => {
         const place =
           event === 'touchdown' || event === 'climbed' || event === 'hang' ? this.places.under(this.hero) : undefined;
-        this.told.push({ event, time, x, y: y * this.sign, side, by, place, zone });
+        this.told.push({ event, time, side, by, place, zone });
       });
     this.movers = this.stage.movers;
     this.before = this.stage.snapshot();
@@ -121,14 +103,16 @@ export class Game {
   node(parent: Node | undefined): Node {
     const { hero, stage } = this;
     const [x, y] = hero.aboard;
+    const place = this.places.under(hero);
     return {
       state: stage.snapshot(),
       time: stage.time,
       parent,
       rows: this.rows.slice(),
-      place: this.places.under(hero),
+      place,
       x,
       y: y * this.sign,
+      vx: hero.vx - this.speedOf(place?.set ?? 0)[0],
     };
   }
 
@@ -193,6 +177,12 @@ export class Game {
     }
   }
 
+  /** Whether it is at rest on a place; on a belt where it goes along evenly. @param before how fast it was a tick ago */
+  rests(here: Place | undefined, before: number): boolean {
+    const { vx } = this.hero;
+    return here !== undefined && (Math.abs(vx - this.speedOf(here.set)[0]) < 1e-9 || (here.set === 0 && vx === before));
+  }
+
   /** The feet, y up, in the level. */
   get y(): number {
     return this.hero.y * this.sign;
@@ -213,9 +203,15 @@ export class Game {
   }
 }
 
+/** What follows from something else, by rows. */
+interface Following {
+  readonly parent: Following | undefined;
+  readonly rows: readonly InputRow[];
+}
+
 /** All rows from the beginning. */
-export function rowsTo(node: Node): InputRow[] {
+export function rowsTo(node: Following): InputRow[] {
   const parts: (readonly InputRow[])[] = [];
-  for (let one: Node | undefined = node; one !== undefined; one = one.parent) parts.push(one.rows);
+  for (let one: Following | undefined = node; one !== undefined; one = one.parent) parts.push(one.rows);
   return parts.reverse().flat();
 }

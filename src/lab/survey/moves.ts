@@ -29,8 +29,6 @@ export interface Move {
   air?: readonly number[];
   /** So many apexes before that. */
   apexes?: number;
-  /** Other keys: from so long after the ground was left, for so long, s. */
-  keys?: readonly { action: string; after: number; hold: number }[];
   walls?: boolean;
   glide?: boolean;
   low?: boolean;
@@ -126,8 +124,7 @@ class Playing {
   /** So long after it begins to fall, s. */
   private readonly glidesAfter: number;
   private spoilt = false;
-  /** When the ground was left; and the last apex, s; the way that a wall sends it. */
-  private left = NaN;
+  /** How many apexes there have been; the way that a wall sends it. */
   private jumps = 0;
   private away = 0;
   private pressed = false;
@@ -174,7 +171,11 @@ class Playing {
     }
     played.began = game.stage.time;
     this.go(start);
-    if (!this.spoilt && played.landed.length > 0 && played.covered === undefined) this.rest();
+    if (!this.spoilt && played.landed.length > 0 && played.covered === undefined)
+      played.end = comeToRest(game, this.from, played.landed.at(-1)!.place, [], () => {
+        this.tick();
+        return this.spoilt;
+      });
     return played;
   }
 
@@ -186,11 +187,7 @@ class Playing {
       if (this.spoilt) break;
       if (told.place !== undefined) this.land(told.place, told.time);
       if (told.event === 'enter') played.entered.push({ zone: told.zone, time: told.time, node: game.node(this.from) });
-      if (told.event === 'takeoff') {
-        played.by.push(told.by);
-        if (Number.isNaN(this.left)) this.left = told.time;
-      }
-      if (told.event === 'leave' && Number.isNaN(this.left)) this.left = told.time;
+      if (told.event === 'takeoff') played.by.push(told.by);
     }
     const { hero } = game;
     if (hero.support === 'ground') {
@@ -364,10 +361,6 @@ class Playing {
   private steer(): void {
     const { game, move } = this;
     const { hero, stage } = game;
-    for (const { action, after, hold } of move.keys ?? []) {
-      const since = stage.time - this.left;
-      game.want(action, since >= after && since < after + hold ? 1 : 0);
-    }
     const [left, right, y] = this.aim();
     const { x, motion } = hero;
     if (move.walls && game.y < y + motion.touch) {
@@ -406,33 +399,32 @@ class Playing {
       this.played.miss = Math.max(left - x, x - right, 0);
     }
   }
-
-  /** Lets go of everything and comes to rest. */
-  private rest(): void {
-    const { game, from, played } = this;
-    const { hero, stage } = game;
-    const { place } = played.landed.at(-1)!;
-    let end = game.node(from);
-    game.forget();
-    for (const action of ['left', 'right', 'up', 'jump', 'glide', 'walk']) game.want(action, 0);
-    game.want('down', place.kind === 'low' ? 1 : 0);
-    for (const { action } of this.move.keys ?? []) game.want(action, 0);
-    for (let until = stage.time + REST; stage.time < until;) {
-      const speed = hero.vx;
-      this.tick();
-      if (this.spoilt) break;
-      const here = game.places.under(hero);
-      // On a belt it rests where it goes along evenly.
-      const rests =
-        here !== undefined &&
-        (Math.abs(hero.vx - game.speedOf(here.set)[0]) < 1e-9 || (here.set === 0 && hero.vx === speed));
-      if (here !== undefined && (rests || end.place === undefined)) end = game.node(from);
-      if (rests) break;
-      if (here !== undefined) game.want('down', here.kind === 'low' ? 1 : 0);
-    }
-    played.end = end;
-  }
 }
+
+/**
+ * Lets go of everything and comes to rest.
+ * @param landed what holds it up at present
+ * @param tick plays one tick; whether something has spoilt it
+ * @returns the situation at rest, or the last in which something held it up
+ */
+export function comeToRest(game: Game, from: Node, landed: Place, also: readonly string[], tick: () => boolean): Node {
+  const { hero, stage } = game;
+  let end = game.node(from);
+  game.forget();
+  for (const action of ['left', 'right', 'up', 'jump', 'glide', 'walk', ...also]) game.want(action, 0);
+  game.want('down', landed.kind === 'low' ? 1 : 0);
+  for (let until = stage.time + REST; stage.time < until; ) {
+    const before = hero.vx;
+    if (tick()) break;
+    const here = game.places.under(hero);
+    if (here === undefined) continue;
+    const rests = game.rests(here, before);
+    if (rests || end.place === undefined) end = game.node(from);
+    if (rests) break;
+    game.want('down', here.kind === 'low' ? 1 : 0);
+  }
+  return end;
+} // prettier-ignore
 
 /** On which side something upright touches it: −1, 1, or 0. */
 function touchesSide(game: Game): number {

@@ -167,3 +167,9 @@ function wallsOf(level: CompiledLevel): Wall[] {
   }
   return walls.sort((one, other) => one.x - other.x);
 }
+
+/** How far apart two places are, across and up. */
+export function farApart(one: Place, other: Place): number {
+  const gap = Math.max(other.xs[0]! - one.xs.at(-1)!, one.xs[0]! - other.xs.at(-1)!, 0);
+  return gap + Math.abs(other.ys[0]! - one.ys[0]!);
+}

@@ -56,12 +56,12 @@ export class Room {
     height: number,
     private readonly drops: boolean,
   ) {
-    const { extent, yPoints } = level;
+    const extent = extentOf(level);
     const half = motion.half - motion.full.body.bevel;
     const around = 2 * motion.width;
-    const left = extent.x - around;
-    const bottom = (yPoints === 'up' ? extent.y : -extent.y - extent.height) - around - motion.height;
-    const [width, tall] = [extent.width + 2 * around, extent.height + 2 * around + motion.height + 4];
+    const left = extent.left - around;
+    const bottom = extent.bottom - around - motion.height;
+    const [width, tall] = [extent.right - left + around, extent.top - bottom + around + motion.height];
     let [wide, high] = [CELL * motion.width, CELL * height];
     const larger = Math.sqrt(((width / wide) * (tall / high)) / MOST);
     if (larger > 1) [wide, high] = [wide * larger, high * larger];
@@ -228,6 +228,21 @@ export class Room {
     return found;
   } // prettier-ignore
 }
+
+/** What a level covers, y up: what it says, and whatever is solid beyond that. */
+export function extentOf(level: CompiledLevel): { left: number; bottom: number; right: number; top: number } {
+  const { extent, yPoints, terrain } = level;
+  const low = yPoints === 'up' ? extent.y : -extent.y - extent.height;
+  const found = { left: extent.x, bottom: low, right: extent.x + extent.width, top: low + extent.height };
+  for (let e = 0; e < terrain.boundsFrom; e++)
+    for (const [x, y] of [[terrain.x1[e]!, terrain.y1[e]!], [terrain.x2[e]!, terrain.y2[e]!]] as const) {
+      found.left = Math.min(found.left, x);
+      found.right = Math.max(found.right, x);
+      found.bottom = Math.min(found.bottom, y);
+      found.top = Math.max(found.top, y);
+    }
+  return found;
+} // prettier-ignore
 
 /** Borders of cells along one axis. */
 class Lines {

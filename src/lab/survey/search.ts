@@ -2,7 +2,7 @@ import { Bound } from './bound.js';
 import type { Explorer } from './explore.js';
 import type { Answered, Outcome, Situation, Task, Wanted } from './task.js';
 import type { Move } from './moves.js';
-import type { Place, Places } from './places.js';
+import { farApart, type Place, type Places } from './places.js';
 import type { InputRow } from '../../core/index.js';
 
 /** A situation in the tree of all that were come to. */
@@ -71,6 +71,8 @@ export class Search {
   private readonly linked = new Map<number, Link>();
   private readonly waiting: number[] = [];
   private readonly aimed = new Map<number, Set<number>>();
+  /** What is near to each, as far as it was not reached. */
+  private readonly nearTo = new Map<number, number[]>();
 
   constructor(
     readonly explorer: Explorer,
@@ -186,9 +188,16 @@ export class Search {
 
   /** Places that may be reached from one and are not, nor were aimed at, the nearest first. */
   private near(from: Place, aimed: ReadonlySet<number>): number[] {
-    const list = this.places.list.filter((to) => to !== from && !this.reached.has(to.id) && !aimed.has(to.id) && farOf(from, to) < this.farthest && this.bound.mayReach(from, to));
-    const far = new Map(list.map((to) => [to, farOf(from, to)]));
-    return list.sort((one, other) => far.get(one)! - far.get(other)! || one.id - other.id).map(({ id }) => id);
+    let near = this.nearTo.get(from.id);
+    if (near === undefined) {
+      const list = this.places.list.filter((to) => to !== from && !this.reached.has(to.id) && farApart(from, to) < this.farthest && this.bound.mayReach(from, to));
+      const far = new Map(list.map((to) => [to, farApart(from, to)]));
+      near = list.sort((one, other) => far.get(one)! - far.get(other)! || one.id - other.id).map(({ id }) => id);
+    }
+    // What is reached by now stays so.
+    near = near.filter((id) => !this.reached.has(id) && !aimed.has(id));
+    this.nearTo.set(from.id, near);
+    return near;
   } // prettier-ignore
 
   private isNear({ left, right, y }: Wanted, place: number): boolean {
@@ -204,7 +213,7 @@ export class Search {
       const tasks: { task: Task; from: Point }[] = [];
       for (let k = 0; k < ROUND; k++, turn++) {
         const goal = open[turn % open.length]!;
-        const near = [...this.reached.keys()].map((id) => this.places.list[id]!).sort((one, other) => farOf(one, goal) - farOf(other, goal) || one.id - other.id);
+        const near = [...this.reached.keys()].map((id) => this.places.list[id]!).sort((one, other) => farApart(one, goal) - farApart(other, goal) || one.id - other.id);
         // Where it begins in the air it may steer on its way down.
         const falls = this.first.y > this.root.y + 1e-6 && turn % 4 === 3;
         const place = near[Math.floor(turn / open.length) % Math.min(near.length, 6)];
@@ -241,7 +250,7 @@ export class Search {
             continue;
           }
         }
-        const far = (to: number): number => farOf(place, this.places.list[to]!);
+        const far = (to: number): number => farApart(place, this.places.list[to]!);
         const goals = [...back].filter((to) => !before.has(to) && this.bound.mayReach(place, this.places.list[to]!)).sort((one, other) => far(one) - far(other) || one - other).slice(0, NEAREST - before.size);
         if (goals.length === 0) continue;
         for (const to of goals) before.add(to);
@@ -265,17 +274,4 @@ export class Search {
     for (const id of found) for (const from of before.get(id) ?? []) found.add(from);
     return found;
   }
-}
-
-/** How far apart two places are, across and up. */
-function farOf(one: Place, other: Place): number {
-  const gap = Math.max(other.xs[0]! - one.xs.at(-1)!, one.xs[0]! - other.xs.at(-1)!, 0);
-  return gap + Math.abs(other.ys[0]! - one.ys[0]!);
-}
-
-/** All rows from the beginning. */
-export function rowsOfPoint(point: Point): InputRow[] {
-  const parts: (readonly InputRow[])[] = [];
-  for (let one: Point | undefined = point; one !== undefined; one = one.parent) parts.push(one.rows);
-  return parts.reverse().flat();
 }

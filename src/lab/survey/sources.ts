@@ -27,6 +27,9 @@ export interface Limits {
   endlessAcross: boolean;
 }
 
+/** So many jumps in the air are told apart. */
+export const MOST_AIRS = 6;
+
 /** What there is: the tuning, the level, what of it may be on the way, and the abilities of the game. */
 export interface Scene {
   level: CompiledLevel;
@@ -86,8 +89,10 @@ export const SOURCES: readonly Source[] = [
   {
     name: 'air jumps',
     allow(limits, { motion }) {
-      limits.ground.airs = [...motion.airLaunch];
-      if (motion.airEndless && motion.airLaunch.length > 0) limits.endlessUp = limits.endlessAcross = true;
+      // More than are told apart are as good as endless ones.
+      limits.ground.airs = [...motion.airLaunch].slice(0, MOST_AIRS);
+      if ((motion.airEndless && motion.airLaunch.length > 0) || motion.airLaunch.length > MOST_AIRS)
+        limits.endlessUp = limits.endlessAcross = true;
     },
   },
   {
@@ -208,9 +213,7 @@ export const SOURCES: readonly Source[] = [
   {
     name: 'slides',
     allow(limits, scene) {
-      if (!hasSteep(scene)) return;
-      limits.endlessAcross = true;
-      if (scene.motion.slopeJump) limits.endlessUp = true;
+      if (hasSteep(scene)) limits.endlessAcross = true;
     },
   },
   {
@@ -305,8 +308,8 @@ export function heightOf({ fastest: { band, up, above } }: Limits, speed: number
   return (inBand * inBand) / (2 * up) + Math.max(0, speed * speed - band * band) / (2 * above);
 }
 
-/** What all sources together allow. @param without the names of some to leave out */
-export function limitsOf(scene: Scene, without: readonly string[] = []): Limits {
+/** What all sources together allow. */
+export function limitsOf(scene: Scene): Limits {
   const { motion } = scene;
   const { rising, apex, falling, rampTo, rampOver, band, cap, releasedAbove, releasedBand, lipSpeed } = motion;
   const limits: Limits = {
@@ -335,6 +338,6 @@ export function limitsOf(scene: Scene, without: readonly string[] = []): Limits 
     endlessUp: false,
     endlessAcross: false,
   };
-  for (const source of SOURCES) if (!without.includes(source.name)) source.allow(limits, scene);
+  for (const source of SOURCES) source.allow(limits, scene);
   return limits;
 }

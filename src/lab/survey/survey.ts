@@ -19,7 +19,8 @@ import { Explorer, coversOf, type Explored } from './explore.js';
 import type { Wanted } from './task.js';
 import type { Place, PlaceKind } from './places.js';
 import { proofOf, Replay, type Proof } from './proof.js';
-import { rowsOfPoint, Search, type Doing, type Link, type Point } from './search.js';
+import { rowsTo } from './game.js';
+import { Search, type Doing, type Link, type Point } from './search.js';
 
 /** What is known of a place: reached, with a proof; out of reach, with what it is short of; or neither. */
 export type Answer = 'yes' | 'no' | 'not found';
@@ -137,12 +138,6 @@ export class Surveyed {
     while (game.stage.time < after.time) game.tick();
     recorded.end();
     return [...recorded.pieces];
-  }
-
-  /** The rows of a link, from where it begins: moments counted from there, s. */
-  linkRows(link: number): InputRow[] {
-    const { before, after } = this.search.links[link]!;
-    return after.rows.map((row) => ({ ...row, time: row.time - before.time }));
   }
 }
 
@@ -266,7 +261,7 @@ function hangsOn({ bound, reached }: Search, place: Place): number[] {
 }
 
 function provedBy({ explorer, first }: Search, end: { place?: Place; zone?: string; covers?: (x: number, y: number, height: number) => boolean }, point: Point): Proof | undefined {
-  return proofOf(new Replay(explorer.game, explorer.nodeOf(first), end, explorer.spoils), rowsOfPoint(point));
+  return proofOf(new Replay(explorer.game, explorer.nodeOf(first), end, explorer.spoils), rowsTo(point));
 } // prettier-ignore
 
 function targetOf(search: Search, wanted: Wanted, i: number): SurveyedTarget {

@@ -19,6 +19,7 @@ export interface Situation {
   time: number;
   x: number;
   y: number;
+  vx: number;
   place: number;
 }
 
