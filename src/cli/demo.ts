@@ -10,6 +10,7 @@ import { loadInput, loadLevel, loadTuning } from './load.js';
 import type { Shared } from './options.js';
 import { number, print, printJson } from './print.js';
 import { compiled, sheetTable } from './sheet.js';
+import { windowsOf } from './survey-level.js';
 import { writeOutput, type Made } from './write.js';
 
 /** The demo scenario that ships with the package: the tide mill at Saltreave. */
@@ -134,7 +135,8 @@ async function surveys(write: (name: string, content: string | Uint8Array) => Pr
     const { compiled: level } = loadLevel(join(DEMO, `${where}.level.yaml`));
     const surveyed = await survey({ level, tuning });
     const { targets, total, places } = surveyed.survey;
-    const svg = surveyFigure(level, surveyed.survey, surveyed.survey.links.map((_, i) => surveyed.linkPieces(i)), 'brindle');
+    const windows = windowsOf(new Map(surveyed.tightestLinks().map((i) => [i, surveyed.presses(i)])));
+    const svg = surveyFigure(level, surveyed.survey, surveyed.survey.links.map((_, i) => surveyed.linkPieces(i)), 'brindle', windows);
     await write(`${name}.svg`, svg);
     await write(`${name}.png`, await toPng(svg));
     const told = targets.map(({ name: to, answer, time }) => (answer === 'yes' ? `the ${to} after ${number(time!, 2)} s` : `the ${to}: ${answer}`));

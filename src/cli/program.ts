@@ -1,4 +1,4 @@
-import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { visible } from 'apperin/files';
 import { nearest } from 'apperin/lab';
 import { call, during, type Call } from './call.js';
@@ -135,6 +135,9 @@ function commands(): Command {
       'apperin survey data/tide-mill/yard.level.yaml data/tide-mill/brindle.tuning.yaml',
     ),
   )
+    .addOption(
+      new Option('--margins <which>', 'how tight presses are of every way, not only of the tightest').choices(['all']),
+    )
     .option('--out <folder>', 'write what was found, its picture, and the input of every way, into a folder')
     .argument('[files...]', 'a level, a tuning, an input')
     .action(async (files: string[], options: Asked) => (await import('./survey.js')).survey(files, options));

@@ -1,13 +1,14 @@
 import { join } from 'node:path';
 import type { TracePiece } from 'apperin';
 import { writeInput } from 'apperin/files';
-import { survey, type Surveyed, type SurveyOptions } from 'apperin/lab';
+import { survey, tightestOf, type PressMargin, type Surveyed, type SurveyOptions } from 'apperin/lab';
 import { surveyFigure } from '../figures/index.js';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { exploring } from './exploring.js';
 import { figureFile, writeFigure } from './figure-file.js';
 import { loadLevel, only, sortFiles } from './load.js';
+import { helpOf } from './margin-cells.js';
 import type { Long, Shared } from './options.js';
 import { counter, cut, number, print, printJson, remark, table, wrote } from './print.js';
 import { oneTuning } from './sheet.js';
@@ -21,10 +22,13 @@ export interface Asked extends Shared, Long {
   avoid?: string[];
   home?: string[];
   spend?: number;
+  margins?: 'all';
 }
 
 /** So many places are named in a list. */
 const NAMED = 12;
+/** So many of the tightest presses are listed. */
+const SHOWN = 5;
 
 /** `apperin survey` without an input: where does this character get to in this level? */
 export async function surveyLevel(files: readonly string[], options: Asked): Promise<void> {
@@ -32,24 +36,27 @@ export async function surveyLevel(files: readonly string[], options: Asked): Pro
   if (out !== undefined) refuseOutput(join(out, 'survey.json'), 'survey');
   const { name, file, surveyed, level, seconds } = await surveyFiles(files, options);
   const { survey: found } = surveyed;
-  const { proofs, written } = out === undefined ? { proofs: new Map<number, Written>(), written: [] } : await writeProofs(out, surveyed);
+  const tight = tightnessOf(surveyed, options.margins, options.json || out !== undefined);
+  const { proofs, ways, written } = out === undefined ? NOTHING : await writeProofs(out, surveyed, tight.links);
   const places = found.places.map((place) => ({ ...place, care: proofs.get(place.id)?.care ?? null, proof: proofs.get(place.id)?.file ?? null }));
-  const answer = { ...found, level: file, tuning: name, places };
+  const links = found.links.map((link, i) => ({ ...link, proof: ways.get(i) ?? null, presses: tight.links.get(i) ?? null }));
+  const targets = found.targets.map((target, i) => ({ ...target, presses: tight.targets[i]! }));
+  const answer = { ...found, level: file, tuning: name, places, targets, links };
   if (out !== undefined) {
     await writeOutput(join(out, 'survey.json'), 'survey', `${JSON.stringify(answer, null, 2)}\n`);
-    await writeOutput(join(out, 'survey.svg'), 'figure', surveyFigure(level, found, flightsOf(surveyed), name));
+    await writeOutput(join(out, 'survey.svg'), 'figure', surveyFigure(level, found, flightsOf(surveyed), name, windowsOf(tight.links)));
     wrote([...written, join(out, 'survey.json'), join(out, 'survey.svg')], options.quiet);
   }
   remark(`${found.spent} events in ${number(seconds, 1)} s`, options.quiet || options.json);
   if (options.json) return printJson(answer);
-  print(said(surveyed, name, level.title || 'the level'));
+  print(said(surveyed, name, level.title || 'the level', tight.links));
 } // prettier-ignore
 
 /** `apperin draw survey`. */
 export async function drawSurvey(files: readonly string[], options: Asked & { width?: number }): Promise<void> {
   figureFile('survey', options);
   const { name, surveyed, level } = await surveyFiles(files, { ...options, json: true });
-  const out = await writeFigure('survey', surveyFigure(level, surveyed.survey, flightsOf(surveyed), name), options);
+  const out = await writeFigure('survey', surveyFigure(level, surveyed.survey, flightsOf(surveyed), name, windowsOf(tightnessOf(surveyed).links)), options);
   if (options.json) printJson({ figure: 'survey', file: out, tuning: name, total: surveyed.survey.total });
   else wrote([out], options.quiet);
 } // prettier-ignore
@@ -99,16 +106,50 @@ function spotOf(text: string): string | [number, number] {
 
 const flightsOf = (surveyed: Surveyed): TracePiece[][] => surveyed.survey.links.map((_, i) => surveyed.linkPieces(i));
 
+/** How tight presses are: on the way to each target, and those of links by their numbers. */
+interface Tightness {
+  targets: (PressMargin[] | null)[];
+  links: ReadonlyMap<number, PressMargin[]>;
+}
+
+function tightnessOf(surveyed: Surveyed, which?: 'all', ways = false): Tightness {
+  const { targets, links } = surveyed.survey;
+  const looked = which === 'all' ? links.map((_, i) => i) : surveyed.tightestLinks();
+  return {
+    targets: targets.map(({ proof }, i) => (proof === null || !ways ? null : surveyed.targetPresses(i))),
+    links: new Map(looked.map((i) => [i, surveyed.presses(i)])),
+  };
+}
+
+/** The narrowest window of each link that was looked at and has one, s. */
+export function windowsOf(links: Tightness['links']): Map<number, number> {
+  const found = new Map<number, number>();
+  for (const [i, presses] of links) {
+    const tightest = tightestOf(presses);
+    if (tightest) found.set(i, tightest.press.window!);
+  }
+  return found;
+}
+
 /** The input of a way to a place, and with how much care it is to be played, s. */
 interface Written {
   file: string;
   care: number;
 }
 
-/** Writes the ways that were found into a folder: to what was asked for, and to every place. */
-async function writeProofs(folder: string, surveyed: Surveyed): Promise<{ proofs: Map<number, Written>; written: string[] }> {
+/** What was written of the ways that were found: to places, and along links, by their numbers. */
+interface Ways {
+  proofs: ReadonlyMap<number, Written>;
+  ways: ReadonlyMap<number, string>;
+  written: readonly string[];
+}
+const NOTHING: Ways = { proofs: new Map(), ways: new Map(), written: [] };
+
+/** Writes the ways that were found into a folder: to what was asked for, to every place, and along the links that were looked at. */
+async function writeProofs(folder: string, surveyed: Surveyed, links: Tightness['links']): Promise<Ways> {
   const { targets, places } = surveyed.survey;
   const proofs = new Map<number, Written>();
+  const ways = new Map<number, string>();
   const written: string[] = [];
   for (const { name, proof } of targets) {
     if (proof === null) continue;
@@ -123,11 +164,18 @@ async function writeProofs(folder: string, surveyed: Surveyed): Promise<{ proofs
     await writeOutput(join(folder, file), 'input', writeInput(proof.rows));
     proofs.set(id, { file, care: proof.care });
   }
-  return { proofs, written };
+  for (const i of links.keys()) {
+    const proof = surveyed.linkProof(i);
+    if (proof === undefined) continue;
+    const file = `link-${i}.input.csv`;
+    await writeOutput(join(folder, file), 'input', writeInput(proof.rows));
+    ways.set(i, file);
+  }
+  return { proofs, ways, written };
 } // prettier-ignore
 
 /** What a survey has found, for people. */
-function said({ survey: { targets, total, places, deadEnds, stopped, at } }: Surveyed, name: string, title: string): string {
+function said({ survey: { targets, total, places, links, deadEnds, stopped, at } }: Surveyed, name: string, title: string, tight: Tightness['links']): string {
   const lines = [`${name} in ${title}, from ${String(at)}\n`];
   if (targets.length > 0)
     lines.push(
@@ -147,6 +195,21 @@ function said({ survey: { targets, total, places, deadEnds, stopped, at } }: Sur
         ['place', 'kind', 'from x', 'to x', 'y', 'answer', ''],
         others.map(({ id, kind, x1, x2, y1, answer, short, tried }) => [`${id}`, kind, number(x1), number(x2), number(y1), answer, short ? shortOf(short) : `${tried} ways tried`]),
         [true, false, true, true, true],
+      ),
+    );
+  const tightest = [...windowsOf(tight)].sort(([i, one], [k, other]) => one - other || i - k).slice(0, SHOWN);
+  if (tightest.length > 0)
+    lines.push(
+      '',
+      'The tightest presses between them, as far as the ground goes that they lead to:',
+      table(
+        ['from', 'to', 'how', 'key', 'at, s', 'window, ms', 'frames at 60', 'help, ms'],
+        tightest.map(([i, window]) => {
+          const { action, at: after, adds } = tightestOf(tight.get(i)!)!;
+          const { from, to, how } = links[i]!;
+          return [`${from}`, `${to}`, how, action, number(after), number(1000 * window, 1), number(60 * window, 1), helpOf(adds)];
+        }),
+        [true, true, false, false, true, true, true],
       ),
     );
   if (deadEnds.length > 0) lines.push('', `No way back is known from ${deadEnds.length} of them: ${cut(deadEnds.map(({ place, answer }) => `${place} (${answer})`).join(', '), 90)}.`);

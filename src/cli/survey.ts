@@ -3,6 +3,7 @@ import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { CallError } from './exit.js';
 import { loadInput, loadLevel, only, sortFiles } from './load.js';
+import { helpOf, ms } from './margin-cells.js';
 import type { Shared } from './options.js';
 import { number, print, printJson, table } from './print.js';
 import { oneTuning } from './sheet.js';
@@ -37,13 +38,11 @@ export function inputOf(files: readonly string[], options: Shared & { at?: strin
   return { name, title: level.title ?? 'the level', level, tuning: motion, input, abilities: abilitiesHere(), ...(rate === undefined ? {} : { rate }), ...(at === undefined ? {} : { at }) };
 } // prettier-ignore
 
-const ms = (seconds: number): string => number(seconds * 1000, 1);
 const frames = (seconds: number): string => number(seconds * 60, 1);
 
 function cellsOf({ action, at, until, lands, press, hold, adds }: PressMargin): string[] {
   const { earliest, latest, window } = press;
   const held = until === null ? '' : `${hold.least === null ? 'any' : number(hold.least)} … ${hold.most === null ? 'any' : number(hold.most)}`;
-  const help = Object.entries(adds).flatMap(([grace, share]) => (share === null || share < 0.0005 ? [] : [`${grace} ${ms(share)}`]));
   return [
     action,
     number(at),
@@ -53,6 +52,6 @@ function cellsOf({ action, at, until, lands, press, hold, adds }: PressMargin): 
     window === null ? '' : ms(window),
     window === null ? '' : frames(window),
     held,
-    help.join(', '),
+    helpOf(adds),
   ];
 } // prettier-ignore

@@ -7,6 +7,18 @@ import { ground } from './ground.js';
 import { moverMarks } from './movers.js';
 import { HALO, compiledOf, plot, stripsOf, type AnyLevel, type View } from './view.js';
 
+/** So many of the tightest flights say how tight they are. */
+const TIGHTEST = 6;
+
+/** The top of a flight. */
+function topOf(pieces: readonly TracePiece[], up: boolean): { x: number; y: number } {
+  const knots = stretchesOf(pieces).flat();
+  return knots.reduce(
+    (top, knot) => ((up ? knot.y > top.y : knot.y < top.y) ? knot : top),
+    knots[0] ?? { x: NaN, y: NaN },
+  );
+}
+
 /** Told apart without colour too: by their dashes, and how thick they are. */
 const LOOKS: Record<Answer, { stroke: string; strokeWidth: number; strokeDasharray: string }> = {
   yes: { stroke: look(0).stroke, strokeWidth: 4, strokeDasharray: 'none' },
@@ -14,11 +26,16 @@ const LOOKS: Record<Answer, { stroke: string; strokeWidth: number; strokeDasharr
   'not found': { stroke: '#b07d00', strokeWidth: 4, strokeDasharray: '8 4' },
 };
 
-/** Where a character gets to in a level, and where not: places by their answer, and the flights between them. @param flights the motion of each link, in their order */
-export function surveyFigure(any: AnyLevel, { places, total, targets, deadEnds }: Survey, flights: readonly (readonly TracePiece[])[], about: string): string {
+/**
+ * Where a character gets to in a level, and where not: places by their answer, and the flights between them.
+ * @param flights the motion of each link, in their order
+ * @param windows the narrowest press windows of links by their numbers, s: the tightest are labelled
+ */
+export function surveyFigure(any: AnyLevel, { places, total, targets, deadEnds }: Survey, flights: readonly (readonly TracePiece[])[], about: string, windows: ReadonlyMap<number, number> = new Map()): string {
   const level = compiledOf(any);
   const inAir = flights.map((pieces) => pieces.filter(({ support }) => support !== 'ground'));
   const dead = new Set(deadEnds.map(({ place }) => place));
+  const tight = [...windows].sort(([i, one], [k, other]) => one - other || i - k).slice(0, TIGHTEST).map(([i, window]) => ({ text: `${short(1000 * window)} ms`, style: TIMED, ...topOf(inAir[i]!, level.yPoints === 'up') }));
   const at = { x: ([x]: [number, number]) => x, y: ([, y]: [number, number]) => y };
   const marksOf = (view: View): Plot.Markish[] => {
     const isSeen = (left: number, right = left): boolean => right >= view.x[0] && left <= view.x[1];
@@ -39,25 +56,45 @@ export function surveyFigure(any: AnyLevel, { places, total, targets, deadEnds }
         ];
       }),
       Plot.dot(seen, { x: 'x', y: 'y', r: 5, symbol: 'diamond', stroke: INK, fill: (target: { answer: Answer }) => (target.answer === 'yes' ? LOOKS.yes.stroke : '#fff') }),
-      ...namesOf(seen, view),
+      ...labelled([...seen.map(nameOf), ...tight.filter(({ x }) => isSeen(x))], view, level.yPoints === 'up'),
     ];
   };
   return compose(
     `Where ${about} gets to in ${level.title || 'a level'}`,
-    `Of ${places.length} places ${total.yes} are reached (full), ${total.no} are out of reach (dotted), ${total['not found']} were not found (dashed). Thin: the flights between them.`,
+    `Of ${places.length} places ${total.yes} are reached (full), ${total.no} out of reach (dotted), ${total['not found']} not found (dashed). Thin: flights${tight.length > 0 ? '; ms: press windows' : ''}.`,
     stripsOf(level).map(({ view, y }) => ({ plot: plot(view, marksOf(view)), x: 0, y })),
   );
 } // prettier-ignore
 
-/** The names of what was asked for, each beside its mark, above those that are there already. */
-function namesOf(targets: Survey['targets'], { pixel }: View): Plot.Markish[] {
-  const placed: { x: number; y: number }[] = [];
-  return targets.map((target) => {
-    const text = cut(`${target.name}: ${target.answer}`, 26);
-    const at = { x: target.x / pixel + 8, y: -12 };
-    const base = target.y / pixel;
-    while (placed.some((other) => Math.abs(other.y - base - at.y) < 15 && Math.abs(other.x - at.x) < 7.2 * text.length)) at.y -= 15;
-    placed.push({ x: at.x, y: base + at.y });
-    return Plot.text([target], { x: 'x', y: 'y', text: () => text, dx: 8, dy: at.y, textAnchor: 'start', fontSize: 12.5, fill: INK, ...HALO });
+const nameOf = ({ name, answer, x, y }: Survey['targets'][number]): Label => ({
+  x,
+  y,
+  text: cut(`${name}: ${answer}`, 26),
+  style: NAMED,
+});
+
+/** Something that is written beside a point. */
+interface Label {
+  x: number;
+  y: number;
+  text: string;
+  style: { dx: number; textAnchor: 'start' | 'middle'; fontSize: number; fontWeight?: number; fill: string };
+}
+
+const NAMED = { dx: 8, textAnchor: 'start', fontSize: 12.5, fill: INK } as const;
+const TIMED = { dx: 0, textAnchor: 'middle', fontSize: 12, fontWeight: 600, fill: look(1).stroke } as const;
+
+/** Labels above their points, each above those that are there already. */
+function labelled(labels: readonly Label[], { pixel }: View, up: boolean): Plot.Markish[] {
+  const placed: { left: number; right: number; y: number }[] = [];
+  return labels.map((label) => {
+    const { x, y, text, style } = label;
+    const wide = 7.4 * text.length;
+    const left = x / pixel + style.dx - (style.textAnchor === 'middle' ? wide / 2 : 0);
+    const down = (up ? -y : y) / pixel;
+    let dy = -12;
+    while (placed.some((other) => Math.abs(other.y - down - dy) < 15 && other.left < left + wide && left < other.right)) dy -= 15;
+    placed.push({ left, right: left + wide, y: down + dy });
+    return Plot.text([label], { x: 'x', y: 'y', text: () => text, dy, ...style, ...HALO });
   });
 } // prettier-ignore

@@ -53,9 +53,9 @@ export { Expander, type Batch, type Expanded, type Search } from './expand.js';
 export { flights, remark, type Flight } from './story.js';
 export { unknownKey } from './entries.js';
 export { nearest } from './nearest.js';
-export { margins, tightestPress, type Grace, type PressMargin } from './margins.js';
+export { margins, tightestOf, tightestPress, type PressMargin } from './margins.js';
 export { pressMap, type PressMap, type PressMapOptions } from './press-map.js';
-export type { MarginOptions } from './trial.js';
+export type { Grace, MarginOptions } from './trial.js';
 export {
   sceneOf,
   survey,

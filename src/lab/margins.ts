@@ -1,8 +1,5 @@
 import { compileTuning, type Motion } from '../core/index.js';
-import { trialOf, type Aim, type MarginOptions, type Press, type Trial } from './trial.js';
-
-/** Help that a press may have had, each by the window that it adds, s. */
-export type Grace = 'coyote' | 'buffer' | 'corner' | 'lip';
+import { trialOf, type Aim, type Grace, type MarginOptions, type Press, type Trial } from './trial.js';
 
 /** How tight a press is. Moments of stage time, s. */
 export interface PressMargin {
@@ -35,7 +32,21 @@ const FARTHEST = 1;
  */
 export function margins(options: MarginOptions): PressMargin[] {
   const trial = trialOf(options);
-  return trial.presses.flatMap((press) => {
+  return marginsOf(trial, trial.presses);
+}
+
+/**
+ * The same without directions.
+ * @param to the number of the place that all of them lead to, if that need not be the next
+ * @param since those before that moment are left out, s
+ */
+export function pressMargins(options: MarginOptions, to?: number, since = -Infinity): PressMargin[] {
+  const trial = trialOf(options, to);
+  return marginsOf(trial, trial.presses.filter(({ action, at }) => at >= since && !STEERING.includes(action)));
+} // prettier-ignore
+
+function marginsOf(trial: Trial, presses: readonly Press[]): PressMargin[] {
+  return presses.flatMap((press) => {
     const aim = trial.aimOf(press);
     return aim ? [marginOf(trial, press, aim)] : [];
   });
@@ -49,8 +60,13 @@ export const STEERING: readonly string[] = ['left', 'right', 'up', 'down', 'walk
  * @throws what `margins` throws
  */
 export function tightestPress(options: MarginOptions): PressMargin | undefined {
+  return tightestOf(pressMargins(options));
+}
+
+/** The press with the narrowest window, directions aside; undefined where none has an end. */
+export function tightestOf(presses: readonly PressMargin[]): PressMargin | undefined {
   let tightest: PressMargin | undefined;
-  for (const press of margins(options)) {
+  for (const press of presses) {
     const { window } = press.press;
     if (!STEERING.includes(press.action) && window !== null && window < (tightest?.press.window ?? Infinity))
       tightest = press;
@@ -59,17 +75,20 @@ export function tightestPress(options: MarginOptions): PressMargin | undefined {
 }
 
 /** How tight one of the presses is. */
-export function marginOf({ motion }: Trial, { action }: Press, { at, until, lands, reaches }: Aim): PressMargin {
+export function marginOf({ motion }: Trial, { action }: Press, { at, until, lands, reaches, helped }: Aim): PressMargin {
   const ends = (with_: Motion): [number | null, number | null] => [
     edge((by) => reaches(with_, -by, 0), at),
     edge((by) => reaches(with_, by, 0)),
   ];
   const [earlier, later] = ends(motion);
   const window = earlier === null || later === null ? null : earlier + later;
+  const help = (['coyote', 'buffer', 'corner', 'lip'] as const).filter(helped);
   const shorter = until === undefined ? null : edge((by) => reaches(motion, 0, -by), until - at - 1e-6);
   const longer = until === undefined ? null : edge((by) => reaches(motion, 0, by));
   const adds = (grace: Grace): number | null => {
-    if (window === null || motion.full.grace[grace] === 0) return window === null ? null : 0;
+    if (window === null) return null;
+    // Where it never helped, all of the window is there without it.
+    if (motion.full.grace[grace] === 0 || !help.includes(grace)) return 0;
     const without = compileTuning({ ...motion.full, grace: { ...motion.full.grace, [grace]: 0 } });
     if (reaches(without, 0, 0)) {
       const [left, right] = ends(without);

@@ -36,9 +36,13 @@ const KEPT = 2;
 /** A press by its rows. */
 export interface Press {
   action: string;
+  at: number;
   on: number;
   off: number | undefined;
 }
+
+/** Help that a press may have had, each by the window that it adds, s. */
+export type Grace = 'coyote' | 'buffer' | 'corner' | 'lip';
 
 /** Where a press leads, and whether it still does when it comes later, its release with it and then by itself (s, less for sooner). */
 export interface Aim {
@@ -46,6 +50,8 @@ export interface Aim {
   until: number | undefined;
   lands: { time: number; x: number; y: number };
   reaches(motion: Motion, by: number, released: number): boolean;
+  /** Whether there was such help on any of the ways that led there since it was last asked for: without, they would have been the same. */
+  helped(grace: Grace): boolean;
 }
 
 /** A landing of the input as it is: the ground, and the one before it. */
@@ -74,6 +80,10 @@ export class Trial {
   /** Where it landed in the last tick, in order. */
   private readonly landed: Landing[] = [];
 
+  /** Help that there was since the last play began, and since it was last asked for. */
+  private readonly helps = new Set<Grace>();
+  private readonly helped = new Set<Grace>();
+
   /** Its presses, in their order. */
   readonly presses: readonly Press[];
 
@@ -83,14 +93,23 @@ export class Trial {
     readonly motion: Motion,
     private readonly input: readonly InputRow[],
     private readonly rate: number,
+    private readonly to: number | undefined,
   ) {
     this.presses = pressesOf(input);
     this.places = new Places(stage.level, motion);
-    for (const event of ['touchdown', 'climbed'])
+    // Where hands hold on it has come to, if that is where it should.
+    for (const event of to !== undefined ? ['touchdown', 'climbed', 'hang'] : ['touchdown', 'climbed'])
       hero.on(
         event,
         ({ time, x, y }) => void this.landed.push({ time, x, y, place: this.places.under(hero)?.id ?? -1 }),
       );
+    for (const help of ['corner', 'lip'] as const) hero.on(help, () => void this.helps.add(help));
+    hero.on('dropThrough', () => void this.helps.add('buffer'));
+    hero.on('takeoff', ({ by, buffered }) => {
+      // What is wound up may have begun with either.
+      if (by === 'coyote' || by === 'charge') this.helps.add('coyote');
+      if (buffered || by === 'charge') this.helps.add('buffer');
+    });
     const stop = hero.on(
       'takeoff',
       ({ time, buffered }) => void (buffered && this.buffered.push({ time, pressed: time - motion.full.grace.buffer })),
@@ -104,7 +123,12 @@ export class Trial {
       this.landings.push(...this.landed);
       // Where it begins it has not landed, and stands all the same.
       if (i === 0 && this.landed.length === 0)
-        this.landings.push({ time: -1, x: hero.x, y: hero.y, place: this.places.under(hero)?.id ?? -1 });
+        this.landings.push({
+          time: -1,
+          x: hero.x,
+          y: hero.y,
+          place: this.places.under(hero)?.id ?? -1,
+        });
     }
     stop();
   }
@@ -121,11 +145,21 @@ export class Trial {
     const until = off === undefined ? undefined : input[off]!.time;
     // A press that waits for the ground leads to what is landed on after its takeoff.
     const takeoff = this.buffered.find(({ time, pressed }) => pressed <= at + 1e-6 && at < time) ?? { time: at };
-    const lands = this.landings.find(({ time }) => time > takeoff.time);
+    const { to } = this;
+    const lands = this.landings.find(({ time, place }) => time > takeoff.time && (to === undefined || place === to));
     if (lands === undefined) return undefined;
     const from = [at, takeoff.time].map((moment) => this.landings.findLast(({ time }) => time <= moment)?.place);
+    // On the way to a place it may stand where it stood.
+    if (to !== undefined) for (const { time, place } of this.landings) if (time < lands.time) from.push(place);
     const moved = (by: number, released: number): InputRow[] => input.map((row, i) => (i === on ? { ...row, time: at + by } : i === off ? { ...row, time: until! + by + released } : row));
-    return { at, until, lands, reaches: (motion, by, released) => this.reaches(moved(by, released), Math.min(at, at + by), motion, lands, from) };
+    this.helped.clear();
+    return {
+      at,
+      until,
+      lands,
+      reaches: (motion, by, released) => this.reaches(moved(by, released), Math.min(at, at + by), motion, lands, from),
+      helped: (grace) => this.helped.has(grace),
+    };
   } // prettier-ignore
 
   /** A state from which to begin, with another tuning. */
@@ -148,11 +182,15 @@ export class Trial {
     hero.drive(script(rows));
     stage.restore(state);
     const until = Math.max(time, since) + LATE;
+    this.helps.clear();
     while (stage.time < until) {
       this.tick();
       for (const landed of this.landed) {
         if (landed.time <= since) continue;
-        if (landed.place === place) return true;
+        if (landed.place === place) {
+          for (const help of this.helps) this.helped.add(help);
+          return true;
+        }
         if (!from.includes(landed.place)) return false;
       }
     }
@@ -162,21 +200,22 @@ export class Trial {
 
 function pressesOf(input: readonly InputRow[]): Press[] {
   const found: Press[] = [];
-  input.forEach(({ action, value }, on) => {
+  input.forEach(({ time: at, action, value }, on) => {
     if (action === 'host' || action === 'move' || !(value > 0)) return;
     const before = input.slice(0, on).findLast((row) => row.action === action);
     if (before !== undefined && before.value > 0) return;
     const next = input.findIndex((row, i) => i > on && row.action === action && row.value === 0);
-    found.push({ action, on, off: next < 0 ? undefined : next });
+    found.push({ action, at, on, off: next < 0 ? undefined : next });
   });
   return found;
 }
 
 /**
  * An input, made ready to be played with something in it moved.
+ * @param to the number of the place that every press is to lead to; the next that is landed on unless given
  * @throws TuningError, LevelError; RangeError where the input is none, or the rate is out of range
  */
-export function trialOf({ level, tuning, input: rows, abilities = [], ...given }: MarginOptions): Trial {
+export function trialOf({ level, tuning, input: rows, abilities = [], ...given }: MarginOptions, to?: number): Trial {
   const input = rows.slice().sort((one, other) => one.time - other.time);
   const start = startOf(input);
   const { rate = start?.rate ?? 60, at = start?.spawn, opposed = start?.opposed ?? 'still' } = given;
@@ -189,5 +228,5 @@ export function trialOf({ level, tuning, input: rows, abilities = [], ...given }
     ...(at === undefined ? {} : { at }),
     ...(start?.facing === undefined ? {} : { facing: start.facing }),
   });
-  return new Trial(stage, hero, motion, input, abilities.some(({ spec }) => spec.every === 'tick') ? rate : SLOW);
+  return new Trial(stage, hero, motion, input, abilities.some(({ spec }) => spec.every === 'tick') ? rate : SLOW, to);
 }

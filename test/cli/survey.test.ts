@@ -1,11 +1,15 @@
 import { expect } from 'chai';
 import { copyFileSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Survey } from 'apperin/lab';
+import type { PressMargin, Survey, SurveyedLink, SurveyedTarget } from 'apperin/lab';
 import { DATA, apperin, interrupted, withFolder } from '../support/cli.js';
 
 const YARD = [join(DATA, 'yard.level.yaml'), join(DATA, 'brindle.tuning.yaml')];
 const WHEEL = [join(DATA, 'wheelhouse.level.yaml'), join(DATA, 'brindle.tuning.yaml')];
+
+/** What a survey prints: with how tight presses are. */
+type Pressed<One> = One & { presses: PressMargin[] | null };
+type Told = Omit<Survey, 'targets' | 'links'> & { targets: Pressed<SurveyedTarget>[]; links: Pressed<SurveyedLink>[] };
 
 describe('apperin survey, of a level', () => {
   it('says where a character gets to, and why not where it does not', async () => {
@@ -17,6 +21,7 @@ describe('apperin survey, of a level', () => {
     expect(out).to.match(/Of 12 places 8 are reached, 4 are out of reach, 0 were not found\./);
     expect(out).to.match(/^ +2 +ground +8\.650 +11\.350 +12\.000 +no +0\.550 too high, from 1$/m);
     expect(out).to.match(/No way back is known from 1 of them: 7 \(no\)\./);
+    expect(out).to.match(/^ +6 +8 +jump +jump +0\.\d{3} +\d+\.\d +\d+\.\d +coyote 80\.\d/m);
     for (const line of out.split('\n')) expect(line.length).to.be.at.most(100);
   });
 
@@ -42,15 +47,25 @@ describe('apperin survey, of a level', () => {
           if (id > 0) expect(events.some(({ event, x, y }) => event === 'touchdown' && y === points[0]![1] && x >= points[0]![0] && x <= points.at(-1)![0]), file).to.equal(true);
         }
       }
+      const ways = readdirSync(join(folder, '1')).filter((name) => name.startsWith('link-'));
+      expect(ways.length).to.be.at.least(10);
+      expect(readFileSync(join(folder, '1', 'survey.svg'), 'utf8')).to.match(/>\d+(\.\d+)? ms</);
       expect(readFileSync(join(folder, '1', 'survey.svg'), 'utf8')).to.include('Where brindle gets to in The mill yard');
     })); // prettier-ignore
 
   it('takes what is to be got to, avoided and come home to, and numbers of its own', () =>
     withFolder(async (folder) => {
-      const json = async (...words: string[]): Promise<Survey> => JSON.parse((await apperin(['survey', ...words, '--json'], folder)).out) as Survey;
+      const json = async (...words: string[]): Promise<Told> => JSON.parse((await apperin(['survey', ...words, '--json'], folder)).out) as Told;
       const one = await json(...YARD, '--to', '23,9', '--to', 'loft', '--at', 'quay', '--home', 'quay');
       expect(one.targets.map(({ name, kind, answer }) => `${name} ${kind} ${answer}`)).to.deep.equal(['23,9 point yes', 'loft spawn yes']);
       expect(one.deadEnds.every(({ home }) => home === 'quay')).to.equal(true);
+      // How tight presses are: of the ways to what was asked for, of links that have some, and of all where that is asked.
+      const tight = one.targets.flatMap(({ presses }) => presses!.map(({ press }) => press.window));
+      expect(tight.length).to.be.at.least(2);
+      expect(one.links.some(({ presses }) => presses === null)).to.equal(true);
+      const all = await json(...YARD, '--margins', 'all');
+      expect(all.links.every(({ presses }) => presses !== null)).to.equal(true);
+      expect(all.links.every(({ how, presses }) => how !== 'run' || presses!.length === 0)).to.equal(true);
       const lower = await json(...YARD, '--set', 'jump.height=1.5');
       expect(lower.total.no).to.be.greaterThan(3);
     })); // prettier-ignore

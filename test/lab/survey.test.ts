@@ -67,6 +67,52 @@ describe('A survey', () => {
     }
   }); // prettier-ignore
 
+  it('says how tight the presses of its links are: what moves past their ends leads elsewhere', async () => {
+    const found = await survey({ level: yard.level, tuning: brindle });
+    const { links, places } = found.survey;
+    const looked = found.tightestLinks();
+    expect(looked.length).to.equal(new Set(looked).size);
+    expect(looked.length).to.be.within(10, 20);
+    expect(found.tightestLinks(3)).to.deep.equal(looked.slice(0, 3));
+    let ends = 0;
+    for (const i of looked) {
+      const { from, to, began } = { ...links[i]!, began: found.linkBegan(i) };
+      const rows = found.linkProof(i)!.rows;
+      /** Where it lands after a press, of those that it has not stood on before. */
+      const leadsTo = (press: number, by: number): number | undefined => {
+        const off = rows.findIndex((row, k) => k > press && row.action === rows[press]!.action && row.value === 0);
+        const moved = rows.map((row, k) => (k === press || k === off ? { ...row, time: row.time + by } : row));
+        const stage = openStage(yard.compiled);
+        const hero = stage.add(brindle, { driver: script(moved) });
+        const since = rows[press]!.time + Math.min(by, 0);
+        const stood = new Set([0]);
+        let next: number | undefined;
+        hero.on('touchdown', ({ time, x, y }) => {
+          const id = places.findIndex(({ points }) => points[0]![1] === y && points[0]![0] <= x && points.at(-1)![0] >= x);
+          if (time <= since) stood.add(id);
+          else if (id === to || !stood.has(id)) next ??= id;
+        });
+        while (next === undefined && stage.time < since + 3) stage.tick(1 / 60);
+        return next;
+      };
+      expect(began).to.be.at.least(0);
+      for (const { action, at, press } of found.presses(i)) {
+        const on = rows.findIndex((row) => row.action === action && row.value > 0 && Math.abs(row.time - began - at) < 1e-9);
+        expect(on, `${from} to ${to}: ${at}`).to.be.at.least(0);
+        for (const [end, out] of [[press.earliest, -1], [press.latest, 1]] as const) {
+          if (end === null) continue;
+          ends++;
+          expect(leadsTo(on, end - at - out * 1e-4), `${from} to ${to} within ${end}`).to.equal(to);
+          expect(leadsTo(on, end - at + out * 1e-4), `${from} to ${to} beyond ${end}`).to.not.equal(to);
+        }
+      }
+    }
+    expect(ends).to.be.at.least(16);
+    expect(() => found.presses(999)).to.throw(RangeError, /link is 999; there are/);
+    const [quay] = found.targetPresses(0).slice(-1);
+    expect(quay!.adds.coyote).to.be.closeTo(0.08, 2e-4);
+  }); // prettier-ignore
+
   it('gives the same answer again, and for a level written otherwise', async () => {
     const first = await survey({ level: yard.level, tuning: brindle });
     const again = await survey({ level: yard.compiled, tuning: compileTuning(brindle) });

@@ -157,6 +157,17 @@ export class Bound {
     return this.walls.length > 0 ? farApart(from, to) < FAR * this.motion.width : this.mayFly(from, to);
   }
 
+  /** How much later than it must a flight from one place to another may leave, s, in closed form over open ground. */
+  spare(from: Place, to: Place): number {
+    let most = 0;
+    for (const one of this.stretches.get(from)!) {
+      const { limits, ground } = this.curvesFrom(one);
+      const rise = ground[this.airs]!;
+      for (const other of this.stretches.get(to)!) most = Math.max(most, rise.last(other.low - one.high - lipOf(limits, to) - this.same) - gapOf(one, other) / limits.speed);
+    }
+    return most;
+  } // prettier-ignore
+
   /** Whether feet within a stretch at a height may be reached from a place directly. */
   mayCover(from: Place, left: number, right: number, y: number): boolean {
     if (this.walls.length > 0) return true;

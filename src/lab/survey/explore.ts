@@ -154,6 +154,7 @@ class Asked {
       landed: played.landed.map(({ place, time }) => ({ place: place.id, time })),
       how: howOf(played, move),
       move,
+      began: played.began,
       took: last.time - played.began,
       start: { x: at.x, vx: at.vx },
     };

@@ -63,6 +63,8 @@ export class Game {
   /** Events of the core so far: what was told, and ticks that were played. */
   spent = 0;
   private readonly movers: readonly StageMover[];
+  /** Abilities of the game. */
+  readonly own: readonly Ability[];
   private plan: Planned[] = [];
   /** Rows since the situation that is played from. */
   rows: InputRow[] = [];
@@ -87,6 +89,7 @@ export class Game {
         this.told.push({ event, time, side, by, place, zone });
       });
     this.movers = this.stage.movers;
+    this.own = options.abilities ?? [];
     this.before = this.stage.snapshot();
   }
 

@@ -6,6 +6,8 @@ import type { Place } from './places.js';
 /** What a proof must come to: a place that holds it up, or something that it covers or enters. */
 export interface End {
   place?: Place;
+  /** Where it must have been held up before. */
+  via?: Place;
   zone?: string;
   covers?: (x: number, y: number, height: number) => boolean;
 }
@@ -25,6 +27,9 @@ const FINE_CARE = 0.001;
 /** How long after its last row a proof may still be under way, s. */
 const LATE = 8;
 
+/** What was pressed has acted by then, s. */
+const SOON = 0.25;
+
 /** Plays rows from the start on, and says when an end is come to. */
 export class Replay {
   constructor(
@@ -41,17 +46,29 @@ export class Replay {
   time(rows: readonly InputRow[], latest = (rows.at(-1)?.time ?? 0) + LATE): number {
     const { game, end, spoils } = this;
     const { hero, stage } = game;
+    const { width } = game.motion;
+    const isNear = ({ set, xs }: Place): boolean => set > 0 || (hero.x >= xs[0]! - width && hero.x <= xs.at(-1)! + width);
+    const isUnder = (place: Place): boolean => hero.support === 'ground' && isNear(place) && game.places.under(hero, place) === place;
     game.from(this.first);
     game.play(rows);
+    const still = game.level.movers.length === 0 && game.own.length === 0;
+    const last = (rows.at(-1)?.time ?? 0) + SOON;
+    let ready = end.via === undefined || isUnder(end.via);
     while (stage.time < latest) {
       game.tick();
       for (const told of game.told) {
         if (spoils(told)) return NaN;
+        if (!ready && told.place === end.via) ready = true;
+        else if (!ready) continue;
         if (end.place !== undefined && told.place === end.place) return told.time;
         if (end.zone !== undefined && told.event === 'enter' && told.zone === end.zone) return told.time;
       }
-      if (end.place !== undefined && hero.support === 'ground' && game.places.under(hero, end.place) === end.place) return stage.time;
+      if (!ready && isUnder(end.via!)) ready = true;
+      if (!ready) continue;
+      if (end.place !== undefined && isUnder(end.place)) return stage.time;
       if (end.covers?.(hero.x, game.y, hero.height)) return stage.time;
+      // Nobody presses anything any more, and nothing comes by.
+      if (still && stage.time > last && hero.support === 'ground' && hero.vx === 0 && hero.vy === 0) return NaN;
     }
     return NaN;
   } // prettier-ignore
@@ -59,6 +76,12 @@ export class Replay {
 
 /** The rows of a way, fewer until none can be left out; and with how much care they must be played. */
 export function proofOf(replay: Replay, all: readonly InputRow[]): Proof | undefined {
+  const least = leastOf(replay, all);
+  return least && { ...least, care: careOf(replay, least.rows, least.time) };
+}
+
+/** The rows of a way, fewer until none can be left out, and when they are there, s. */
+export function leastOf(replay: Replay, all: readonly InputRow[]): Omit<Proof, 'care'> | undefined {
   let time = replay.time(all);
   if (Number.isNaN(time)) return undefined;
   let rows = all.filter((row) => row.time < time);
@@ -80,7 +103,7 @@ export function proofOf(replay: Replay, all: readonly InputRow[]): Proof | undef
       i = Math.min(i, rows.length);
     }
   }
-  return { rows, time, care: careOf(replay, rows, time) };
+  return { rows, time };
 }
 
 /** How far each row alone may move, s. */

@@ -17,7 +17,8 @@ export interface Link {
   from: number;
   to: number;
   how: string;
-  /** From when it begins until it is held up there, s. */
+  /** The moment at which it begins, and from then until it is held up there, s. */
+  began: number;
   time: number;
   start: { x: number; vx: number };
   move: Move | undefined;
@@ -102,10 +103,10 @@ export class Search {
     else if (point.place >= 0) this.waiting.push(point.place);
   }
 
-  private link(before: Point, after: Point, { how, took, move, start }: Outcome): void {
+  private link(before: Point, after: Point, { how, began, took, move, start }: Outcome): void {
     if (before.place < 0 || after.place < 0 || before.place === after.place) return;
     const id = before.place * this.places.list.length + after.place;
-    const link: Link = { from: before.place, to: after.place, how, time: took, start, move, before, after };
+    const link: Link = { from: before.place, to: after.place, how, began, time: took, start, move, before, after };
     const known = this.linked.get(id);
     if (known === undefined) {
       this.linked.set(id, link);

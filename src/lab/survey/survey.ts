@@ -12,13 +12,14 @@ import {
   type TracePiece,
   type Tuning,
 } from '../../core/index.js';
+import { STEERING, pressMargins, type PressMargin } from '../margins.js';
 import { nearest } from '../nearest.js';
 import { withoutMissing } from '../own.js';
 import type { Short } from './bound.js';
 import { Explorer, coversOf, type Explored } from './explore.js';
 import type { Wanted } from './task.js';
 import type { Place, PlaceKind } from './places.js';
-import { proofOf, Replay, type Proof } from './proof.js';
+import { leastOf, proofOf, Replay, type End, type Proof } from './proof.js';
 import { rowsTo } from './game.js';
 import { Search, type Doing, type Link, type Point } from './search.js';
 
@@ -111,6 +112,8 @@ export interface Survey {
 }
 
 const SPEND = 2_000_000;
+/** So many links are looked at more closely, unless all are. */
+const TIGHTEST = 20;
 
 /** A survey, and what can be asked of it further. */
 export class Surveyed {
@@ -119,6 +122,8 @@ export class Surveyed {
     private readonly search: Search,
   ) {}
 
+  private readonly proofs = new Map<number, Omit<Proof, 'care'>>();
+
   /** Rows that lead to a place from the beginning, of which none can be left out, and with how much care; undefined where it was not reached. */
   proof(place: number): Proof | undefined {
     const { search } = this;
@@ -126,6 +131,59 @@ export class Surveyed {
     if (point === undefined) return undefined;
     return provedBy(search, { place: search.places.list[place]! }, point);
   }
+
+  /**
+   * How tight the presses of a link are: within which each may come sooner or later, or be held shorter or longer, and still lead to where the link does. Moments count from its start; directions are none.
+   * @throws RangeError where there is no such link
+   */
+  presses(link: number): PressMargin[] {
+    const { explorer, links } = this.search;
+    const one = links[link];
+    if (one === undefined) throw new RangeError(`link is ${link}; there are ${links.length}`);
+    const proof = this.linkProof(link);
+    if (proof === undefined) return [];
+    const { level, motion, ...scene } = explorer.scene;
+    const presses = pressMargins({ ...scene, level, tuning: motion, input: proof.rows }, one.to, one.began - 1e-9);
+    return presses.map((margin) => since(margin, one.began));
+  }
+
+  /**
+   * How tight the presses are on the way to what was asked for, by its number among `targets`, directions aside; none where it was not come to.
+   * @throws RangeError where there is no such target
+   */
+  targetPresses(target: number): PressMargin[] {
+    const { targets } = this.survey;
+    const one = targets[target];
+    if (one === undefined) throw new RangeError(`target is ${target}; there are ${targets.length}`);
+    const { level, motion, ...scene } = this.search.explorer.scene;
+    return one.proof === null ? [] : pressMargins({ ...scene, level, tuning: motion, input: one.proof });
+  }
+
+  /** The moment of stage time at which a link begins, s. */
+  linkBegan(link: number): number {
+    return this.search.links[link]!.began;
+  }
+
+  /** Rows that play a link from the beginning on, of which none can be left out. */
+  linkProof(link: number): Omit<Proof, 'care'> | undefined {
+    const known = this.proofs.get(link);
+    if (known !== undefined) return known;
+    const { from, to, after } = this.search.links[link]!;
+    const { list } = this.search.places;
+    const proof = leastOf(replayOf(this.search, { via: list[from]!, place: list[to]! }), rowsTo(after));
+    if (proof) this.proofs.set(link, proof);
+    return proof;
+  }
+
+  /** The links that leave the least time for their presses, in closed form, by their numbers: the tightest first. */
+  tightestLinks(most = TIGHTEST): number[] {
+    const { bound, links, places } = this.search;
+    const pressed = links.flatMap(({ began, after, from, to }, i) => {
+      const presses = after.rows.some(({ time, action, value }) => time >= began && value > 0 && !STEERING.includes(action));
+      return presses ? [{ i, spare: bound.spare(places.list[from]!, places.list[to]!) }] : [];
+    });
+    return pressed.sort((one, other) => one.spare - other.spare || one.i - other.i).slice(0, most).map(({ i }) => i);
+  } // prettier-ignore
 
   /** The motion of a link, piece by piece. */
   linkPieces(link: number): TracePiece[] {
@@ -260,8 +318,19 @@ function hangsOn({ bound, reached }: Search, place: Place): number[] {
   return from === undefined || reached.has(from.id) ? [] : [from.id];
 }
 
-function provedBy({ explorer, first }: Search, end: { place?: Place; zone?: string; covers?: (x: number, y: number, height: number) => boolean }, point: Point): Proof | undefined {
-  return proofOf(new Replay(explorer.game, explorer.nodeOf(first), end, explorer.spoils), rowsTo(point));
+function replayOf({ explorer, first }: Search, end: End): Replay {
+  return new Replay(explorer.game, explorer.nodeOf(first), end, explorer.spoils);
+}
+
+function provedBy(search: Search, end: End, point: Point): Proof | undefined {
+  return proofOf(replayOf(search, end), rowsTo(point));
+}
+
+/** With its moments counted from another. */
+function since(margin: PressMargin, start: number): PressMargin {
+  const { at, until, lands, press } = margin;
+  const from = <T extends number | null>(moment: T): T => (moment === null ? moment : ((moment as number) - start)) as T;
+  return { ...margin, at: from(at), until: from(until), lands: { ...lands, time: from(lands.time) }, press: { ...press, earliest: from(press.earliest), latest: from(press.latest) } };
 } // prettier-ignore
 
 function targetOf(search: Search, wanted: Wanted, i: number): SurveyedTarget {

@@ -31,7 +31,8 @@ export interface Outcome {
   landed: { place: number; time: number }[];
   how: string;
   move: Move | undefined;
-  /** From when it begins to when it is held up by where it ends, s. */
+  /** The moment at which it begins, and from then to when it is held up by where it ends, s. */
+  began: number;
   took: number;
   /** How fast it is across where it begins, and where that is. */
   start: { x: number; vx: number };
