@@ -223,17 +223,11 @@ function commands(): Command {
     'apperin draw envelope data/tide-mill/brindle.tuning.yaml --out envelope.png',
   )
     .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
-    .option('--cell <units>', 'size of a cell (a quarter of a tile unless given)', between(0.000001, 1e9, 'units'))
     .option('--below <units>', 'how far below the takeoff (three tiles unless given)', between(0, 1e9, 'units'))
-    .option('--states <n>', 'how many states are tried at most (200000 unless given)', between(1, 1e7, 'states'))
     .option('--reach <x,y>', 'write the keys that reach this place, and the level to play them in')
-    .option(...WORKERS)
     .argument('[files...]', 'a tuning')
-    .action(
-      async (
-        files: string[],
-        options: Shared & Long & { width?: number; cell?: number; below?: number; reach?: string },
-      ) => (await import('./envelope.js')).drawEnvelope(files, options),
+    .action(async (files: string[], options: Shared & { width?: number; below?: number; reach?: string }) =>
+      (await import('./envelope.js')).drawEnvelope(files, options),
     );
 
   command(

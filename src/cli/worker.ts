@@ -1,12 +1,8 @@
 import {
-  Expander,
   Explorer,
   sceneOf,
   varyPoint,
   type Answered,
-  type Batch,
-  type Expanded,
-  type Search,
   type SurveyOptions,
   type Task,
   type VariedKey,
@@ -17,14 +13,6 @@ import { deserialize } from 'node:v8';
 import { loadAbilities } from './abilities.js';
 
 /** What other threads do of long work: nothing here depends on which of them does it. */
-
-let known: { name: string; expander: Expander } | undefined;
-
-export function expand({ search, batch }: { search: Search; batch: Batch }): Expanded {
-  const name = JSON.stringify(search);
-  if (known?.name !== name) known = { name, expander: new Expander(search) };
-  return known.expander.expand(batch);
-}
 
 export interface VaryTask {
   tuning: Tuning;

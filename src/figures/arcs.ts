@@ -1,6 +1,7 @@
 import * as Plot from '@observablehq/plot';
 import type { ArcCurve, ArcPoint, Arcs, WallCurves } from 'apperin/lab';
-import { type Stretches, between, curve } from './curve.js';
+import { curve } from './curve.js';
+import { between, type Stretches } from './path.js';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, nameList, look, short } from './frame.js';
 
 /** How each gravity phase is drawn, so that it can be told without colour. */

@@ -15,9 +15,6 @@ import { envelopeFigure } from './envelope.js';
 import { speedFigure } from './speed.js';
 import { timeFigure } from './time.js';
 
-/** As many states as a report waits for. */
-const STATES = 60_000;
-
 /** A tuning to report on. */
 export interface Reported {
   name: string;
@@ -38,7 +35,7 @@ export function reportPage(about: Reported, other?: Reported, { rate = 60 }: { r
     section('jump', 'The jump', figure(arcsFigure([arcs(name, motion)]))),
     section('time', 'Over time', figure(timeFigure([timeCurves(name, motion)]))),
     section('speed', 'Speed', figure(speedFigure([speedCurves(name, motion)]))),
-    section('envelope', 'Everything it can reach', figure(envelopeFigure(envelope(motion, { most: STATES }), arcs(name, motion)))),
+    section('envelope', 'Everything it can reach', figure(envelopeFigure(envelope(motion), arcs(name, motion)))),
     section('measures', 'Every measure', measureTables(measures)),
     section('check', 'What may feel wrong', warningList(motion, rate)),
     ...(other ? [section('compare', `Compared with ${other.name}`, comparison(about, other, rate))] : []),

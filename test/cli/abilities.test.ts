@@ -79,7 +79,7 @@ describe('Abilities of a game in the tools', () => {
         [['draw', 'trace', YARD, 'brisk.tuning.yaml', '--out', 'trace.svg'], 'played'],
         [['sheet', 'brisk.tuning.yaml'], 'reckoned'],
         [['check', 'brisk.tuning.yaml'], 'brisk.tuning.yaml: looked at'],
-        [['draw', 'envelope', 'brisk.tuning.yaml', '--out', 'reach.svg', '--states', '200'], 'reckoned'],
+        [['draw', 'envelope', 'brisk.tuning.yaml', '--out', 'reach.svg'], 'reckoned'],
         [['report', 'brisk.tuning.yaml', '--out', 'page.html'], 'brisk: reckoned'],
       ] as const) {
         const { status, err } = await apperin(command, folder);

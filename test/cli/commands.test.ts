@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 
 import { join } from 'node:path';
 import { openStage, recordPieces, recordTrace, script } from 'apperin';
 import { readInput, readLevel, readTuning, writePieces, writeTrace } from 'apperin/files';
-import { sheet, type Measure } from 'apperin/lab';
+import { sheet, type Envelope, type Measure } from 'apperin/lab';
 import { expect } from 'chai';
 import { DATA, apperin, withFolder } from '../support/cli.js';
 import { fully } from '../support/share.js';
@@ -614,7 +614,7 @@ describe('apperin convert, of numbers by frames', () => {
 });
 
 describe('apperin draw envelope', () => {
-  fully('draws what the feet can reach, and writes the keys that reach a place', async () => {
+  it('draws what the feet can reach, and writes the keys that reach a place', async () => {
     await withFolder(async (folder) => {
       const figure = join(folder, 'reach.svg');
       const { status, out } = await apperin(['draw', 'envelope', brindle, '--out', figure, '--reach', '4.1,2.1']);
@@ -622,7 +622,11 @@ describe('apperin draw envelope', () => {
       expect(readFileSync(figure, 'utf8')).to.contain('Envelope: brindle');
       const next = /: apperin (run .*)$/m.exec(out)![1]!.replace('TUNING', brindle).split(' ');
       const { last } = JSON.parse((await apperin([...next, '--json'])).out) as { last: { x: number; y: number } };
-      expect([Math.floor(last.x * 4), Math.floor(last.y * 4)]).to.deep.equal([16, 8]);
+      expect(last.x).to.be.closeTo(4.1, 2e-4);
+      expect(last.y).to.be.closeTo(2.1, 2e-4);
+      const told = JSON.parse((await apperin(['draw', 'envelope', brindle, '--out', figure, '--below', '1', '--json'])).out) as Pick<Envelope, 'start' | 'highest' | 'exact' | 'bands'>;
+      expect(told.exact).to.equal(true);
+      for (const [is, should] of [[told.start, 0.35], [told.highest, 3.25], [told.bands[0]!.low, -1], [told.bands.at(-1)!.high, 3.25]] as const) expect(is).to.be.closeTo(should, 1e-6);
       const far = await apperin(['draw', 'envelope', brindle, '--out', figure, '--reach', '40,2']);
       expect([far.status, far.out.includes('40,2 is not reached.')]).to.deep.equal([1, true]);
       expect((await apperin(['draw', 'envelope', brindle, '--out', figure, '--reach', 'there'])).err).to.contain('--reach there');

@@ -273,17 +273,7 @@ describe('Nothing is lost: outputs', () => {
 
   fully('that were not named replace nothing: they get a number', () =>
     inFolder(async (folder, read) => {
-      const reach = [
-        'draw',
-        'envelope',
-        'hero.tuning.yaml',
-        '--states',
-        '4000',
-        '--reach',
-        '2,0.1',
-        '--out',
-        'far.svg',
-      ];
+      const reach = ['draw', 'envelope', 'hero.tuning.yaml', '--reach', '2,0.1', '--out', 'far.svg'];
       writeFileSync(join(folder, 'far.level.yaml'), 'mine');
       expect((await apperin(reach, folder)).err).to.contain('wrote far-2.level.yaml and far-2.input.csv');
       expect(read('far.level.yaml')).to.equal('mine');

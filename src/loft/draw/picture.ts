@@ -195,18 +195,19 @@ function drawShown(pen: CanvasRenderingContext2D, { session, camera, colours, sh
   }
 } // prettier-ignore
 
-/** The cells that can be reached, as one path, y up. */
-const reached = new WeakMap<Reach, Path2D>();
+/** What can be reached, y up. */
+const reached = new WeakMap<Reach, { area: Path2D; outline: Path2D }>();
 
 function drawReach(pen: CanvasRenderingContext2D, { camera, colours, reach }: Picture, x: number, y: number, facing: number): void {
-  const { cell, cells } = reach!;
-  const path = reached.get(reach!) ?? new Path2D();
-  if (!reached.has(reach!)) for (const { column, row } of cells) path.rect(column * cell, row * cell, cell, cell);
-  reached.set(reach!, path);
+  const paths = reached.get(reach!) ?? { area: new Path2D(reach!.area), outline: new Path2D(reach!.outline) };
+  reached.set(reach!, paths);
   pen.fillStyle = colours.zone;
+  pen.strokeStyle = colours.mark;
   const up = (): void => {
     pen.scale(1, -camera.down);
-    pen.fill(path);
+    pen.fill(paths.area);
+    pen.lineWidth = 1.5 / camera.scale;
+    pen.stroke(paths.outline);
   };
   inLevel(pen, camera, x, y, up, facing);
 } // prettier-ignore

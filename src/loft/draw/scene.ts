@@ -4,11 +4,11 @@ import type { Shown } from '../model/shown.js';
 import type { Camera } from './camera.js';
 import type { Colours } from './colours.js';
 
-/** A cell that can be reached from a takeoff, from its place, y up. */
+/** What can be reached from a takeoff: an area and its outline as paths, from its place, y up. */
 export interface Reach {
   motion: Motion;
-  cell: number;
-  cells: readonly { column: number; row: number }[];
+  area: string;
+  outline: string;
 }
 
 export interface Picture {
