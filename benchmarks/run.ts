@@ -13,6 +13,7 @@ import { millFrames } from './mill.js';
 import { allocated, asking, still } from './memory.js';
 import { readers } from './readers.js';
 import { scenes } from './scenes.js';
+import { surveys } from './surveys.js';
 import { abilityCases, cases, compared } from './ticks.js';
 
 const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
@@ -73,6 +74,9 @@ const { bare: passing, compiled, edges } = times[2]!;
 console.log(
   `  compiling a million tiles into ${edges} edges: ${(compiled / 1000).toFixed(2)} s, ${(compiled / passing).toFixed(1)} times a bare pass over them`,
 );
+
+console.log('A survey');
+await surveys(9, (line) => console.log(`  ${line}`));
 
 console.log('Reading what is meant to hold a reader up');
 for (const line of readers()) console.log(`  ${line}`);

@@ -165,10 +165,8 @@ async function writeProofs(folder: string, surveyed: Surveyed, links: Tightness[
     proofs.set(id, { file, care: proof.care });
   }
   for (const i of links.keys()) {
-    const proof = surveyed.linkProof(i);
-    if (proof === undefined) continue;
     const file = `link-${i}.input.csv`;
-    await writeOutput(join(folder, file), 'input', writeInput(proof.rows));
+    await writeOutput(join(folder, file), 'input', writeInput(surveyed.linkProof(i)));
     ways.set(i, file);
   }
   return { proofs, ways, written };

@@ -1,5 +1,5 @@
 import { compileTuning, type Motion } from '../core/index.js';
-import { trialOf, type Aim, type Grace, type MarginOptions, type Press, type Trial } from './trial.js';
+import { trialOf, type Aim, type Grace, type Leg, type MarginOptions, type Press, type Trial } from './trial.js';
 
 /** How tight a press is. Moments of stage time, s. */
 export interface PressMargin {
@@ -35,13 +35,10 @@ export function margins(options: MarginOptions): PressMargin[] {
   return marginsOf(trial, trial.presses);
 }
 
-/**
- * The same without directions.
- * @param to the number of the place that all of them lead to, if that need not be the next
- * @param since those before that moment are left out, s
- */
-export function pressMargins(options: MarginOptions, to?: number, since = -Infinity): PressMargin[] {
-  const trial = trialOf(options, to);
+/** The same without directions. @param leg where rows begin that are played on from somewhere */
+export function pressMargins(options: MarginOptions, leg?: Leg): PressMargin[] {
+  const trial = trialOf(options, leg);
+  const since = leg?.since ?? -Infinity;
   return marginsOf(trial, trial.presses.filter(({ action, at }) => at >= since && !STEERING.includes(action)));
 } // prettier-ignore
 

@@ -27,6 +27,14 @@ export interface MarginOptions {
   abilities?: readonly Ability[];
 }
 
+/** Where rows begin that are played on from somewhere: a snapshot of the stage and its moment; the place that every press leads to; and from when on presses are of interest. */
+export interface Leg {
+  state: Float64Array;
+  time: number;
+  to: number;
+  since: number;
+}
+
 /** How much later than it did it may land, s. */
 const LATE = 1.5;
 /** Ticks a second, since how many there are changes no answer; and a snapshot after so many. */
@@ -93,12 +101,12 @@ export class Trial {
     readonly motion: Motion,
     private readonly input: readonly InputRow[],
     private readonly rate: number,
-    private readonly to: number | undefined,
+    private readonly leg: Leg | undefined,
   ) {
     this.presses = pressesOf(input);
     this.places = new Places(stage.level, motion);
     // Where hands hold on it has come to, if that is where it should.
-    for (const event of to !== undefined ? ['touchdown', 'climbed', 'hang'] : ['touchdown', 'climbed'])
+    for (const event of leg ? ['touchdown', 'climbed', 'hang'] : ['touchdown', 'climbed'])
       hero.on(
         event,
         ({ time, x, y }) => void this.landed.push({ time, x, y, place: this.places.under(hero)?.id ?? -1 }),
@@ -116,7 +124,8 @@ export class Trial {
     );
     const last = input.reduce((latest, { time }) => Math.max(latest, time), 0);
     hero.drive(script(input));
-    const ticks = Math.ceil((last + 2) * rate);
+    if (leg) stage.restore(leg.state);
+    const ticks = Math.ceil((last + 2 - stage.time) * rate);
     for (let i = 0; i <= ticks; i++) {
       if (i % KEPT === 0) this.kept.push({ time: stage.time, state: stage.snapshot(), others: new Map() });
       this.tick();
@@ -145,7 +154,7 @@ export class Trial {
     const until = off === undefined ? undefined : input[off]!.time;
     // A press that waits for the ground leads to what is landed on after its takeoff.
     const takeoff = this.buffered.find(({ time, pressed }) => pressed <= at + 1e-6 && at < time) ?? { time: at };
-    const { to } = this;
+    const to = this.leg?.to;
     const lands = this.landings.find(({ time, place }) => time > takeoff.time && (to === undefined || place === to));
     if (lands === undefined) return undefined;
     const from = [at, takeoff.time].map((moment) => this.landings.findLast(({ time }) => time <= moment)?.place);
@@ -212,10 +221,10 @@ function pressesOf(input: readonly InputRow[]): Press[] {
 
 /**
  * An input, made ready to be played with something in it moved.
- * @param to the number of the place that every press is to lead to; the next that is landed on unless given
+ * @param leg where it begins, if not at the beginning, and where to; each press leads to the next that is landed on unless given
  * @throws TuningError, LevelError; RangeError where the input is none, or the rate is out of range
  */
-export function trialOf({ level, tuning, input: rows, abilities = [], ...given }: MarginOptions, to?: number): Trial {
+export function trialOf({ level, tuning, input: rows, abilities = [], ...given }: MarginOptions, leg?: Leg): Trial {
   const input = rows.slice().sort((one, other) => one.time - other.time);
   const start = startOf(input);
   const { rate = start?.rate ?? 60, at = start?.spawn, opposed = start?.opposed ?? 'still' } = given;
@@ -228,5 +237,5 @@ export function trialOf({ level, tuning, input: rows, abilities = [], ...given }
     ...(at === undefined ? {} : { at }),
     ...(start?.facing === undefined ? {} : { facing: start.facing }),
   });
-  return new Trial(stage, hero, motion, input, abilities.some(({ spec }) => spec.every === 'tick') ? rate : SLOW, to);
+  return new Trial(stage, hero, motion, input, abilities.some(({ spec }) => spec.every === 'tick') ? rate : SLOW, leg);
 }

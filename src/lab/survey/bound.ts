@@ -52,6 +52,8 @@ interface Flight {
   curves: Curves;
   rises: readonly Rise[];
   airs: number;
+  /** Free room for the body as it may be on it. */
+  room: Room;
 }
 
 /** A face to jump off: how high feet can be on it, with so many jumps in the air left; and for how often that has been raised. */
@@ -77,7 +79,8 @@ export class Bound {
   /** Faces too steep to stand on, as if they were places: between two of them, or one and a wall, somebody does. */
   private readonly faces: readonly Place[];
   private readonly walls: Held[];
-  private room: Room | undefined;
+  private lowRoom: Room | undefined;
+  private tallRoom: Room | undefined;
   private readonly parts = new Set<number>();
   private readonly nearest = new Map<Place, Short>();
   private readonly airs: number;
@@ -85,6 +88,9 @@ export class Bound {
   private readonly hidden: boolean;
   private readonly least: number;
   private readonly drops: boolean;
+  /** Whether nothing else makes it lower than room to stand does. */
+  private readonly standsUp: boolean;
+  private readonly anyLow: boolean;
   /** Where the level ends below, and above. */
   private readonly low: number;
   private readonly high: number;
@@ -107,6 +113,8 @@ export class Bound {
     this.low = bottom - motion.height;
     this.high = top + 2 * motion.height;
     this.drops = motion.full.drop !== undefined || abilities.length > 0 || level.movers.length > 0;
+    this.standsUp = abilities.length === 0 && level.movers.length === 0;
+    this.anyLow = places.list.some(({ kind }) => kind === 'low');
     this.hidden = level.terrain.ny.some((ny, e) => ny < 0 && level.terrain.oneWay[e] === 0);
     this.aims = wanted.map((one, i) => this.aimOf(one, -1 - i));
     for (const place of places.list) this.stretches.set(place, stretchesOf(place, level, motion));
@@ -196,7 +204,7 @@ export class Bound {
     if (reached.length === 0) for (const place of [...this.places.list, ...this.aims]) allowed.add(place);
     for (const place of reached) this.allow(place, undefined);
     for (const place of reached) for (const part of this.partsOf(place)) parts.add(part);
-    if (first) for (const part of this.room?.at(first.left, first.low) ?? []) parts.add(part);
+    if (first) for (const part of this.lowest.at(first.left, first.low)) parts.add(part);
     this.close(enough, first);
   }
 
@@ -207,9 +215,23 @@ export class Bound {
     return this.nearest.get(place) ?? { by: Infinity, of: 'both', from: undefined };
   }
 
+  /** Free room for the body at its lowest. */
+  private get lowest(): Room {
+    return (this.lowRoom ??= new Room(this.level, this.motion, this.least, this.drops));
+  }
+
+  /** Free room for a flight: who is in the air stands up where there is room, and from ground on which it can stand that is at once. */
+  private roomOf(from: Place | Held): Room {
+    const { height } = this.motion;
+    // Faces may have been come to from where only a low body has room.
+    const isLow = 'id' in from && from.id >= 0 ? from.kind === 'low' : this.anyLow;
+    if (isLow || this.least === height || !this.standsUp) return this.lowest;
+    return (this.tallRoom ??= new Room(this.level, this.motion, height, this.drops));
+  }
+
   private partsOf(place: Place): Set<number> {
     const found = new Set<number>();
-    const room = (this.room ??= new Room(this.level, this.motion, this.least, this.drops));
+    const room = this.lowest;
     for (const { left, right, low, high } of this.stretches.get(place)!) for (const x of [left, (left + right) / 2, right]) for (const y of new Set([low, (low + high) / 2, high])) for (const part of room.at(x, y)) found.add(part);
     return found;
   } // prettier-ignore
@@ -231,7 +253,7 @@ export class Bound {
     const last = new Map<Held, Place>();
     // From where it begins it may have every jump, at most.
     const falls = first && this.curvesFrom(first);
-    const begun: Flight[] = falls ? [{ from: undefined, one: first, curves: falls, rises: falls.ground, airs: this.airs }] : [];
+    const begun: Flight[] = falls ? [{ from: undefined, one: first, curves: falls, rises: falls.ground, airs: this.airs, room: this.lowest }] : [];
     for (let from = begun.length > 0 ? undefined : queue.shift(); (from !== undefined || begun.length > 0) && open.size > 0; from = queue.shift()) {
       const origin = from === undefined ? undefined : 'id' in from ? (from.id < 0 ? this.via.get(from) : from) : last.get(from);
       for (const flight of from === undefined ? begun.splice(0) : this.flightsFrom(from)) {
@@ -254,7 +276,7 @@ export class Bound {
   /** Whether somebody may be along an upright line at all. */
   private isOpen(left: number, right: number, bottom: number, top: number): boolean {
     for (let y = Math.max(bottom, this.low); ; y = Math.min(y + this.least / 4, top)) {
-      for (const x of [left, right]) for (const part of this.room!.at(x, y)) if (this.parts.has(part)) return true;
+      for (const x of [left, right]) for (const part of this.lowest.at(x, y)) if (this.parts.has(part)) return true;
       if (y >= Math.min(top, this.high)) return false;
     }
   }
@@ -263,11 +285,11 @@ export class Bound {
     if ('id' in from)
       for (const one of this.stretches.get(from)!) {
         const curves = this.curvesFrom(one);
-        yield { from, one, curves, rises: curves.ground, airs: this.airs };
+        yield { from, one, curves, rises: curves.ground, airs: this.airs, room: this.roomOf(from) };
       }
     else
       for (let airs = 0; airs <= this.airs; airs++)
-        if (from.height[airs]! > -Infinity) for (const { one, curves } of this.offWall(from, from.height[airs]!)) yield { from: undefined, one, curves, rises: curves.wall, airs };
+        if (from.height[airs]! > -Infinity) for (const { one, curves } of this.offWall(from, from.height[airs]!)) yield { from: undefined, one, curves, rises: curves.wall, airs, room: this.roomOf(from) };
   } // prettier-ignore
 
   /** The open places that a flight may lead to. */
@@ -283,6 +305,8 @@ export class Bound {
         found.push(to);
         continue;
       }
+      // Nobody lands where only a low body has room but who has come low.
+      if (to.kind === 'low' && flight.room === this.tallRoom) continue;
       for (const other of stretches) {
         const { late, short } = this.flies(curves, rise, airs, one, other, to);
         if (short === undefined) likely.push({ to, other, late });
@@ -295,24 +319,24 @@ export class Bound {
     for (const { to, other, late } of likely) {
       if (found.includes(to)) continue;
       const reach = reachOf(limits, to);
-      if (this.room!.comesTo(come, other.left - reach, other.low - lipOf(limits, to) - this.same, other.right + reach, other.high, late)) found.push(to);
+      if (flight.room.comesTo(come, other.left - reach, other.low - lipOf(limits, to) - this.same, other.right + reach, other.high, late)) found.push(to);
       else this.nearest.set(to, { by: 0, of: 'shut', from: origin });
     }
     return found;
   } // prettier-ignore
 
   /** Where a flight may come to in room that is free. */
-  private flood({ from, one, curves: { limits } }: Flight, rise: Rise, jumps: number, lowest: number, latest: number): Flood {
+  private flood({ from, one, curves: { limits }, room }: Flight, rise: Rise, jumps: number, lowest: number, latest: number): Flood {
     const above = limits.endlessUp ? (): number => Infinity : (time: number): number => one.high + rise.from(time) + this.same;
     // Jumps in the air are left after a fall.
     const again = limits.endlessUp ? Infinity : limits.ground.airs.slice().sort((a, b) => b - a).slice(0, jumps).reduce((sum, speed) => sum + heightOf(limits, speed), 0);
     const { late } = limits.ground;
-    return this.room!.flood(
+    return room.flood(
       {
         ...one,
         above,
         speed: limits.endlessAcross ? Infinity : limits.speed,
-        shift: this.shiftOf(limits, one, rise, jumps, -Infinity),
+        shift: this.shiftOf(limits, one, rise, jumps, -Infinity, one.left - limits.speed * latest, one.right + limits.speed * latest),
         most: limits.endlessUp ? Infinity : rise.most + this.same,
         // What leaves the ground upward without a jump may still jump on its way.
         again: again + (limits.ground.rise > 0 ? (limits.endlessUp ? Infinity : rise.most) : 0) + this.same,
@@ -332,8 +356,10 @@ export class Bound {
     for (let jumps = 0; jumps <= airs; jumps++) {
       const rise = rises[jumps]!;
       const left = limits.airsByWall ? this.airs : airs - jumps;
-      const shift = this.shiftOf(limits, one, rise, jumps, -Infinity);
-      const after = ({ left: near, right: far }: Held): number => (limits.endlessAcross ? 0 : Math.max(0, gapOf(one, { ...one, left: near, right: far }) - shift - this.same) / limits.speed);
+      const after = ({ left: near, right: far }: Held): number => {
+        const gap = gapOf(one, { ...one, left: near, right: far }) - this.same;
+        return limits.endlessAcross || gap <= 0 ? 0 : Math.max(0, gap - this.shiftOf(limits, one, rise, jumps, -Infinity, near, far)) / limits.speed;
+      };
       const likely = walls.filter((wall) => {
         const height = Math.min(limits.endlessUp ? Infinity : one.high + rise.from(after(wall)), wall.top);
         return height >= wall.bottom && height > wall.height[left]! + LITTLE;
@@ -343,7 +369,7 @@ export class Bound {
       const come = this.flood(flight, rise, jumps, Math.max(least, this.low), limits.endlessUp ? Infinity : rise.last(Math.max(least, this.low) - one.high));
       for (const wall of likely) {
         const earliest = after(wall);
-        const height = this.room!.highest(come, wall.left, wall.right, Math.max(wall.bottom, this.low), Math.min(wall.top, this.high), (time) => (limits.endlessUp ? Infinity : one.high + rise.from(Math.max(time, earliest))));
+        const height = flight.room.highest(come, wall.left, wall.right, Math.max(wall.bottom, this.low), Math.min(wall.top, this.high), (time) => (limits.endlessUp ? Infinity : one.high + rise.from(Math.max(time, earliest))));
         let higher = false;
         for (let k = 0; k <= left; k++) {
           if (height <= wall.height[k]! + LITTLE) continue;
@@ -412,15 +438,16 @@ export class Bound {
     if (late < 0) return { late, short: { by: Math.max(height, same), of: gap > reach + limits.speed * rise.last(0) ? 'both' : 'height', from: undefined } };
     const straight = limits.endlessAcross ? Infinity : limits.speed * late;
     // Only where it falls short is it asked whether corners help.
-    const distance = gap - reach - straight - same <= 0 ? 0 : gap - reach - straight - same - this.shiftOf(limits, one, rise, jumps, other.low - rise.most);
+    const distance = gap - reach - straight - same <= 0 ? 0 : gap - reach - straight - same - this.shiftOf(limits, one, rise, jumps, other.low - rise.most, other.left, other.right);
     return distance > 0 ? { late, short: { by: distance, of: 'distance', from: undefined } } : { late };
   } // prettier-ignore
 
   /**
-   * How far corners may have moved it aside on a flight.
+   * How far corners may have moved it aside on a flight: once past each underside that is on the way, as whoever comes to the same corner again has gone back by as much; and no more often than there is time for.
    * @param lowest how low it may be when it rises for the last time
+   * @param left from where to where the way is
    */
-  private shiftOf(limits: Limits, one: Stretch, rise: Rise, jumps: number, lowest: number): number {
+  private shiftOf(limits: Limits, one: Stretch, rise: Rise, jumps: number, lowest: number, left: number, right: number): number {
     if (limits.shift === 0 || !this.hidden || limits.endlessAcross) return 0;
     const { level, motion, least } = this;
     const { terrain } = level;
@@ -432,12 +459,18 @@ export class Bound {
     const dips = (fastest.falling * ground.late * ground.late) / 2;
     const low = (jumps > 0 ? Math.min(lowest, one.low) : one.low) - dips + least - this.same;
     const high = limits.endlessUp ? Infinity : one.high + rise.most + motion.height + this.same;
-    // A jump in the air may come after a long fall.
-    const far = jumps > 0 ? Infinity : limits.speed * (rises + ground.late) + limits.shift * times + motion.width;
+    const far = motion.width + limits.shift;
+    let met = 0;
     const isUnder = (e: number): boolean => terrain.ny[e]! < 0 && terrain.oneWay[e] === 0 && Math.max(terrain.y1[e]!, terrain.y2[e]!) >= low;
-    let any = terrain.index?.search(one.left - far, low, one.right + far, high).some(isUnder) === true;
-    for (let e = terrain.boundsFrom; !any && e < terrain.count; e++) any = isUnder(e) || (terrain.set[e]! > 0 && terrain.ny[e]! < 0);
-    return any ? limits.shift * times : 0;
+    for (let e = terrain.boundsFrom; e < terrain.count; e++) {
+      // What moves may be met again and again.
+      if (terrain.set[e]! > 0 && terrain.ny[e]! < 0) return limits.shift * times;
+      if (isUnder(e)) met++;
+    }
+    terrain.index?.search(Math.min(left, one.left) - far, low, Math.max(right, one.right) + far, high).forEach((e: number) => {
+      if (isUnder(e)) met++;
+    });
+    return limits.shift * Math.min(times, met);
   } // prettier-ignore
 
   /** Faces to hold on to: half of the body beside them, wherever what they belong to moves. */
@@ -445,7 +478,11 @@ export class Bound {
     const { level, motion } = this;
     const { terrain } = level;
     const height = (): Float64Array => new Float64Array(this.airs + 1).fill(-Infinity);
-    const held = still.map(({ x, bottom, top, faces }) => ({ left: x + faces * motion.half, right: x + faces * motion.half, bottom: bottom - this.least, top: top - this.least / 2, height: height(), raised: 0 }));
+    const held = runsOf(still).flatMap(({ wall: { x, bottom, top, faces }, goesOn, long }): Held[] => {
+      // Half of the body must be beside it, or beside what it goes on in.
+      if (long < this.least / 2 - this.same) return [];
+      return [{ left: x + faces * motion.half, right: x + faces * motion.half, bottom: bottom - (goesOn ? motion.height : motion.height / 2) - this.same, top: top - this.least / 2, height: height(), raised: 0 }];
+    });
     for (let e = 0; e < terrain.count; e++) {
       const set = terrain.set[e]!;
       const leans = Math.abs(terrain.ny[e]!) <= motion.lean && Math.abs(terrain.ny[e]!) > 0;
@@ -453,11 +490,28 @@ export class Bound {
       const [left, bottom, right, top] = routeBox(level, set);
       const [x1, x2] = [Math.min(terrain.x1[e]!, terrain.x2[e]!), Math.max(terrain.x1[e]!, terrain.x2[e]!)];
       const [y1, y2] = [Math.min(terrain.y1[e]!, terrain.y2[e]!), Math.max(terrain.y1[e]!, terrain.y2[e]!)];
-      held.push({ left: x1 + left - motion.half, right: x2 + right + motion.half, bottom: y1 + bottom - this.least, top: y2 + top - this.least / 2, height: height(), raised: 0 });
+      held.push({ left: x1 + left - motion.half, right: x2 + right + motion.half, bottom: y1 + bottom - motion.height, top: y2 + top - this.least / 2, height: height(), raised: 0 });
     }
     return held;
   } // prettier-ignore
 }
+
+/** Faces with how long the upright run is that each is part of, and whether it goes on below. */
+function runsOf(walls: readonly Wall[]): { wall: Wall; goesOn: boolean; long: number }[] {
+  const sorted = walls.slice().sort((one, other) => one.x - other.x || one.faces - other.faces || one.bottom - other.bottom);
+  const found: { wall: Wall; goesOn: boolean; long: number }[] = [];
+  let run: typeof found = [];
+  for (const wall of sorted) {
+    const last = run[run.length - 1]?.wall;
+    const goesOn = last !== undefined && last.x === wall.x && last.faces === wall.faces && last.top >= wall.bottom;
+    if (!goesOn) run = [];
+    run.push({ wall, goesOn, long: 0 });
+    found.push(run[run.length - 1]!);
+    const top = Math.max(...run.map((one) => one.wall.top));
+    for (const one of run) one.long = top - run[0]!.wall.bottom;
+  }
+  return found;
+} // prettier-ignore
 
 function curvesOf(limits: Limits, airs: number): Curves {
   const list = (takeoff: Limits['ground'] | undefined, all: readonly number[]): Rise[] => (takeoff ? Array.from({ length: airs + 1 }, (_, k) => new Rise(limits.fastest, { ...takeoff, airs: all.slice(0, k) })) : []);

@@ -73,6 +73,7 @@ export class Explorer {
     this.standing.clear();
     const asked = new Asked(this, this.nodeOf(task.from), task);
     if (task.chance) chanceFrom(this, asked.from, task, task.chance, asked.take, asked.reached);
+    else if (task.walk !== undefined) asked.walk(task.walk);
     else if (asked.from.place) asked.aim();
     return { ...asked.answered(), spent: this.game.spent - before };
   }
@@ -161,6 +162,14 @@ class Asked {
     this.besides.push(outcome);
     return outcome;
   }; // prettier-ignore
+
+  /** Goes on foot to a place's other parts. */
+  walk(x: number): void {
+    const { explorer, from } = this;
+    const end = approach(explorer.game, from, x, from.place?.kind === 'low', explorer.spoils);
+    if (end?.place === undefined || end.place !== from.place) return;
+    this.besides.push({ end: explorer.situation(end), rows: rowsTo(end), landed: [], how: 'run', move: undefined, began: from.time, took: end.time - from.time, start: { x: from.x, vx: from.vx } });
+  } // prettier-ignore
 
   private get isSpent(): boolean {
     return this.explorer.game.spent - this.before > this.task.spend;

@@ -6,8 +6,6 @@ import type { Place } from './places.js';
 /** What a proof must come to: a place that holds it up, or something that it covers or enters. */
 export interface End {
   place?: Place;
-  /** Where it must have been held up before. */
-  via?: Place;
   zone?: string;
   covers?: (x: number, y: number, height: number) => boolean;
 }
@@ -53,18 +51,13 @@ export class Replay {
     game.play(rows);
     const still = game.level.movers.length === 0 && game.own.length === 0;
     const last = (rows.at(-1)?.time ?? 0) + SOON;
-    let ready = end.via === undefined || isUnder(end.via);
     while (stage.time < latest) {
       game.tick();
       for (const told of game.told) {
         if (spoils(told)) return NaN;
-        if (!ready && told.place === end.via) ready = true;
-        else if (!ready) continue;
         if (end.place !== undefined && told.place === end.place) return told.time;
         if (end.zone !== undefined && told.event === 'enter' && told.zone === end.zone) return told.time;
       }
-      if (!ready && isUnder(end.via!)) ready = true;
-      if (!ready) continue;
       if (end.place !== undefined && isUnder(end.place)) return stage.time;
       if (end.covers?.(hero.x, game.y, hero.height)) return stage.time;
       // Nobody presses anything any more, and nothing comes by.

@@ -38,6 +38,16 @@ export interface SearchOptions {
   progress?: ((state: { reached: number; open: number; spent: number }) => boolean) | undefined;
 }
 
+/** Where it goes on from: a situation at rest on a place, what was aimed at from there, and what is near and was not. */
+interface Spot {
+  place: number;
+  point: Point;
+  aimed: Set<number>;
+  near: number[] | undefined;
+  /** The way in which the next spot on the same place lies: −1, 1, or 0 for both. */
+  way: number;
+}
+
 /** Tasks in a round: the same for any number of threads. */
 const ROUND = 8;
 /** A task by chance spends so much; without anything new in so many rounds it is left at that. */
@@ -48,6 +58,9 @@ const VAIN = 12;
 /** So many are aimed at from one place in all, and in one task. */
 const NEAREST = 24;
 const FEW = 5;
+/** On a long place it goes on from spots so far apart, in body widths; or as far as it runs in so long, s. */
+const APART = 40;
+const RUNS = 5;
 /** Nothing farther away is aimed at, in body widths. */
 const FARTHEST = 80;
 
@@ -69,11 +82,12 @@ export class Search {
   /** Places from which there is no way back, for certain. */
   readonly never = new Set<number>();
   private readonly farthest: number;
+  private readonly apart: number;
   private readonly linked = new Map<number, Link>();
-  private readonly waiting: number[] = [];
-  private readonly aimed = new Map<number, Set<number>>();
-  /** What is near to each, as far as it was not reached. */
-  private readonly nearTo = new Map<number, number[]>();
+  private readonly waiting: Spot[] = [];
+  /** From where it goes on, by place; and where it still has to go on foot to be there. */
+  private readonly spots = new Map<number, Spot[]>();
+  private readonly walks: { from: Spot; x: number; way: number }[] = [];
 
   constructor(
     readonly explorer: Explorer,
@@ -82,11 +96,12 @@ export class Search {
   ) {
     const { first, rest, rows } = explorer.begin();
     this.places = explorer.places;
+    const { level, motion, abilities, wanted } = explorer.scene;
+    this.farthest = FARTHEST * motion.width;
+    this.apart = Math.min(APART * motion.width, Math.max(RUNS * motion.ground.speed, motion.width));
     this.first = { ...first, parent: undefined, rows: [] };
     this.root = { ...rest, parent: this.first, rows };
     if (rest.place >= 0) this.arrive(rest.place, this.root, rest.time);
-    const { level, motion, abilities, wanted } = explorer.scene;
-    this.farthest = FARTHEST * motion.width;
     this.bound = new Bound(level, motion, this.places, wanted, abilities);
   } // prettier-ignore
 
@@ -99,8 +114,22 @@ export class Search {
     this.reached.set(place, point);
     this.times.set(place, time);
     // It goes on from where it rests.
-    if (point.place === place) this.waiting.push(place);
-    else if (point.place >= 0) this.waiting.push(point.place);
+    if (point.place >= 0) this.goOnFrom(point.place, point);
+  }
+
+  /** Goes on from a situation on a place, if it does not from there already; and from others along it, where it is long. */
+  private goOnFrom(place: number, point: Point, way = 0): void {
+    const spots = this.spots.get(place) ?? [];
+    if (way === 0 && spots.length > 0) return;
+    const spot: Spot = { place, point, aimed: new Set(), near: undefined, way };
+    this.spots.set(place, [...spots, spot]);
+    this.waiting.push(spot);
+    const { set, kind, xs } = this.places.list[place]!;
+    if (set > 0 || kind === 'ledge') return;
+    for (const to of way === 0 ? [-1, 1] : [way]) {
+      const x = Math.min(Math.max(point.x + to * this.apart, xs[0]!), xs.at(-1)!);
+      if (Math.abs(x - point.x) > this.apart / 2) this.walks.push({ from: spot, x, way: to });
+    }
   }
 
   private link(before: Point, after: Point, { how, began, took, move, start }: Outcome): void {
@@ -143,13 +172,26 @@ export class Search {
   /** Goes on from place to place, then by chance. */
   async run(): Promise<void> {
     do {
-      while (this.waiting.length > 0 && this.goesOn) {
+      while (this.waiting.length + this.walks.length > 0 && this.goesOn) {
+        await this.walk();
         const tasks = this.aiming();
         if (tasks.length > 0) await this.round(tasks);
       }
     } while (this.goesOn && (await this.byChance()));
     this.closeBound();
   }
+
+  /** Along places that are long. */
+  private async walk(): Promise<void> {
+    const walks = this.walks.splice(0, ROUND);
+    if (walks.length === 0) return;
+    const answers = await this.todo(walks.map(({ from, x }) => ({ from: from.point, goals: [], wanted: [], any: true, spend: this.mostPerTask, walk: x })));
+    answers.forEach(({ outcomes, spent }, i) => {
+      this.spent += spent;
+      const { from, way } = walks[i]!;
+      for (const { end, rows } of outcomes) this.goOnFrom(from.place, { ...end, parent: from.point, rows }, way);
+    });
+  } // prettier-ignore
 
   /** What may be reached from all that was. */
   closeBound(): void {
@@ -164,46 +206,62 @@ export class Search {
 
   /** What is aimed at from the places that are next: a few of the nearest from each, each from one place in a round. */
   private aiming(): { task: Task; from: Point }[] {
-    const { explorer, found, reached, waiting } = this;
+    const { explorer, found, waiting } = this;
     const tasks: { task: Task; from: Point }[] = [];
     const taken = new Set<number>();
     for (let left = waiting.length; left > 0 && tasks.length < ROUND; left--) {
-      const place = waiting.shift()!;
-      const from = reached.get(place)!;
-      if (from.place !== place) continue;
-      const isFirst = !this.aimed.has(place);
-      const aimed = this.aimed.get(place) ?? new Set<number>();
-      this.aimed.set(place, aimed);
-      const near = this.near(this.places.list[place]!, aimed);
+      const spot = waiting.shift()!;
+      const { place, point: from, aimed } = spot;
+      const isFirst = aimed.size === 0 && spot.near === undefined;
+      const near = this.near(spot);
       const goals = near.filter((id) => !taken.has(id)).slice(0, FEW);
       for (const id of goals) {
         taken.add(id);
         aimed.add(id);
       }
-      const wanted = isFirst ? explorer.scene.wanted.map((_, i) => i).filter((i) => !found.has(i) && this.isNear(explorer.scene.wanted[i]!, place)) : [];
+      const wanted = isFirst ? explorer.scene.wanted.map((_, i) => i).filter((i) => !found.has(i) && this.isNear(explorer.scene.wanted[i]!, place, from.x)) : [];
       if (goals.length + wanted.length > 0) tasks.push({ task: { from, goals, wanted, any: false, spend: this.mostPerTask }, from });
-      if (near.length > goals.length && aimed.size < NEAREST) waiting.push(place);
+      if (near.length > goals.length && aimed.size < NEAREST) waiting.push(spot);
     }
     return tasks;
   } // prettier-ignore
 
-  /** Places that may be reached from one and are not, nor were aimed at, the nearest first. */
-  private near(from: Place, aimed: ReadonlySet<number>): number[] {
-    let near = this.nearTo.get(from.id);
-    if (near === undefined) {
-      const list = this.places.list.filter((to) => to !== from && !this.reached.has(to.id) && farApart(from, to) < this.farthest && this.bound.mayReach(from, to));
-      const far = new Map(list.map((to) => [to, farApart(from, to)]));
-      near = list.sort((one, other) => far.get(one)! - far.get(other)! || one.id - other.id).map(({ id }) => id);
+  /** Places that may be reached from a spot and are not, nor were aimed at, the nearest first. */
+  private near(spot: Spot): number[] {
+    const { place, point, aimed } = spot;
+    const from = this.places.list[place]!;
+    if (spot.near === undefined) {
+      const far = new Map<Place, number>();
+      for (const to of this.places.list) {
+        if (to === from || this.reached.has(to.id) || !this.isAlong(from, point.x, to.xs[0]!, to.xs.at(-1)!)) continue;
+        const away = farApart(from, to);
+        if (away < this.farthest && this.bound.mayReach(from, to)) far.set(to, away + Math.abs(nearestTo(point.x, to.xs[0]!, to.xs.at(-1)!) - point.x) / this.farthest);
+      }
+      spot.near = [...far.keys()].sort((one, other) => far.get(one)! - far.get(other)! || one.id - other.id).map(({ id }) => id);
     }
     // What is reached by now stays so.
-    near = near.filter((id) => !this.reached.has(id) && !aimed.has(id));
-    this.nearTo.set(from.id, near);
-    return near;
+    spot.near = spot.near.filter((id) => !this.reached.has(id) && !aimed.has(id));
+    return spot.near;
   } // prettier-ignore
 
-  private isNear({ left, right, y }: Wanted, place: number): boolean {
-    return this.bound.mayCover(this.places.list[place]!, left, right, y);
+  /** Whether something that spans so much is to be aimed at from this part of a place: others have spots of their own. */
+  private isAlong({ xs }: Place, x: number, left: number, right: number): boolean {
+    const [first, last] = [xs[0]!, xs.at(-1)!];
+    // Where on the place it is nearest to.
+    const [from, to] = [Math.min(Math.max(left, first), last), Math.min(Math.max(right, first), last)];
+    return from - x <= this.apart && x - to <= this.apart;
   }
+
+  private isNear({ left, right, y }: Wanted, place: number, x: number): boolean {
+    const from = this.places.list[place]!;
+    return this.isAlong(from, x, left, right) && this.bound.mayCover(from, left, right, y);
+  }
+
+  /** The spot on a place from which a goal is nearest; where it was first come to, if there is none. */
+  private spotFor(place: number, goal: Place): Point {
+    const away = ({ point }: Spot): number => Math.abs(nearestTo(point.x, goal.xs[0]!, goal.xs.at(-1)!) - point.x);
+    return (this.spots.get(place) ?? []).reduce<Spot | undefined>((best, one) => (best === undefined || away(one) < away(best) ? one : best), undefined)?.point ?? this.reached.get(place)!;
+  } // prettier-ignore
 
   /** Presses keys by chance near what may be reached and is not. @returns whether that came to anything */
   private async byChance(): Promise<boolean> {
@@ -218,7 +276,7 @@ export class Search {
         // Where it begins in the air it may steer on its way down.
         const falls = this.first.y > this.root.y + 1e-6 && turn % 4 === 3;
         const place = near[Math.floor(turn / open.length) % Math.min(near.length, 6)];
-        const from = falls || place === undefined ? this.first : this.reached.get(place.id)!;
+        const from = falls || place === undefined ? this.first : this.spotFor(place.id, goal);
         tasks.push({ task: { from, goals: [goal.id], wanted: [], any: true, spend: CHANCE, chance: { seed: this.options.seed * 7919 + this.chances++ } }, from });
       }
       if (await this.round(tasks)) return true;
@@ -254,9 +312,14 @@ export class Search {
         const far = (to: number): number => farApart(place, this.places.list[to]!);
         const goals = [...back].filter((to) => !before.has(to) && this.bound.mayReach(place, this.places.list[to]!)).sort((one, other) => far(one) - far(other) || one - other).slice(0, NEAREST - before.size);
         if (goals.length === 0) continue;
-        for (const to of goals) before.add(to);
+        // On a long place from where the nearest is nearest, and from there what else is.
+        const nearest = this.places.list[goals[0]!]!;
+        const spot = this.spotFor(id, nearest);
+        const along = goals.filter((to) => this.isAlong(place, spot.x, this.places.list[to]!.xs[0]!, this.places.list[to]!.xs.at(-1)!));
+        const aims = along.length > 0 ? along : goals;
+        for (const to of aims) before.add(to);
         tried.set(id, before);
-        tasks.push({ task: { from, goals, wanted: [], any: true, spend: this.mostPerTask }, from });
+        tasks.push({ task: { from: spot, goals: aims, wanted: [], any: true, spend: this.mostPerTask }, from: spot });
       }
       if (tasks.length === 0) break;
       await this.round(tasks);
@@ -275,4 +338,9 @@ export class Search {
     for (const id of found) for (const from of before.get(id) ?? []) found.add(from);
     return found;
   }
+}
+
+/** The point of a stretch that is nearest. */
+function nearestTo(x: number, left: number, right: number): number {
+  return Math.min(Math.max(x, left), right);
 }

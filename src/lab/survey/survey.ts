@@ -112,6 +112,8 @@ export interface Survey {
 }
 
 const SPEND = 2_000_000;
+/** So much sooner presses of a link may come than it begins, s. */
+const WAITS = 1;
 /** So many links are looked at more closely, unless all are. */
 const TIGHTEST = 20;
 
@@ -122,7 +124,8 @@ export class Surveyed {
     private readonly search: Search,
   ) {}
 
-  private readonly proofs = new Map<number, Omit<Proof, 'care'>>();
+  /** Rows of links that were looked at. */
+  private readonly own = new Map<number, readonly InputRow[]>();
 
   /** Rows that lead to a place from the beginning, of which none can be left out, and with how much care; undefined where it was not reached. */
   proof(place: number): Proof | undefined {
@@ -140,12 +143,14 @@ export class Surveyed {
     const { explorer, links } = this.search;
     const one = links[link];
     if (one === undefined) throw new RangeError(`link is ${link}; there are ${links.length}`);
-    const proof = this.linkProof(link);
-    if (proof === undefined) return [];
+    const { before, began, to } = one;
     const { level, motion, ...scene } = explorer.scene;
-    const presses = pressMargins({ ...scene, level, tuning: motion, input: proof.rows }, one.to, one.began - 1e-9);
-    return presses.map((margin) => since(margin, one.began));
-  }
+    // It stands where it begins: where nothing else moves, it may as well have waited there, and then all of it can come sooner.
+    const late = level.movers.length === 0 && scene.abilities?.length === 0 ? WAITS : 0;
+    const input = this.linkRows(link).map((row) => ({ ...row, time: row.time + late }));
+    const presses = pressMargins({ ...scene, level, tuning: motion, input }, { state: before.state, time: before.time, to, since: began + late - 1e-9 });
+    return presses.map((margin) => since(margin, began + late));
+  } // prettier-ignore
 
   /**
    * How tight the presses are on the way to what was asked for, by its number among `targets`, directions aside; none where it was not come to.
@@ -164,15 +169,20 @@ export class Surveyed {
     return this.search.links[link]!.began;
   }
 
-  /** Rows that play a link from the beginning on, of which none can be left out. */
-  linkProof(link: number): Omit<Proof, 'care'> | undefined {
-    const known = this.proofs.get(link);
+  /** Rows that play a link from the beginning on: the way to where it begins, and those of its own, of which none can be left out. */
+  linkProof(link: number): InputRow[] {
+    return [...rowsTo(this.search.links[link]!.before), ...this.linkRows(link)];
+  }
+
+  private linkRows(link: number): readonly InputRow[] {
+    const known = this.own.get(link);
     if (known !== undefined) return known;
-    const { from, to, after } = this.search.links[link]!;
-    const { list } = this.search.places;
-    const proof = leastOf(replayOf(this.search, { via: list[from]!, place: list[to]! }), rowsTo(after));
-    if (proof) this.proofs.set(link, proof);
-    return proof;
+    const { explorer, places, links } = this.search;
+    const { before, after, to } = links[link]!;
+    const replay = new Replay(explorer.game, explorer.nodeOf(before), { place: places.list[to]! }, explorer.spoils);
+    const rows = leastOf(replay, after.rows)?.rows ?? after.rows;
+    this.own.set(link, rows);
+    return rows;
   }
 
   /** The links that leave the least time for their presses, in closed form, by their numbers: the tightest first. */

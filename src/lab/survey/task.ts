@@ -48,6 +48,8 @@ export interface Task {
   any: boolean;
   /** After so many events nothing new is begun. */
   spend: number;
+  /** Only to walk to this x, on the place where it stands. */
+  walk?: number;
   /** By chance, with this seed. */
   chance?: { seed: number };
 }
