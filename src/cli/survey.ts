@@ -1,4 +1,4 @@
-import { margins, type MarginOptions, type PressMargin } from 'apperin/lab';
+import { margins, tightestOf, type MarginOptions, type PressMargin } from 'apperin/lab';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { CallError } from './exit.js';
@@ -23,7 +23,7 @@ function tightness(files: readonly string[], options: Shared & { at?: string }):
   if (presses.length === 0) throw new CallError('no press of this input leads to a landing');
   print(`${name} in ${title}: how tight each press is, as far as the ground goes that it leads to\n`);
   print(table(['press', 'at, s', 'lands at, s', 'earlier, ms', 'later, ms', 'window, ms', 'frames at 60', 'held, s', 'help, ms'], presses.map(cellsOf), [false, true, true, true, true, true, true, false, false]));
-  const [tightest] = presses.filter(({ press }) => press.window !== null).sort((one, other) => one.press.window! - other.press.window!);
+  const tightest = tightestOf(presses);
   if (tightest) print(`\nThe tightest: ${tightest.action} at ${number(tightest.at)} s, ${ms(tightest.press.window!)} ms or ${frames(tightest.press.window!)} frames at 60.`);
 } // prettier-ignore
 

@@ -1,6 +1,6 @@
 import { bot, compileTuning, level, openStage, script, type DrawnLevel, type InputRow, type Tuning } from 'apperin';
 import { readLevel, readTuning } from 'apperin/files';
-import { survey, type Surveyed, type SurveyedPlace } from 'apperin/lab';
+import { envelope, survey, type Surveyed, type SurveyedPlace } from 'apperin/lab';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -208,6 +208,41 @@ describe('A survey', () => {
     expect(await answer({ shapes: [ground, { solid: [4, 10, 4, 1] }] }, { ...PLAIN, airJumps: { heights: Array.from({ length: 8 }, () => 1) } }, [6, 11])).to.not.equal('no');
     expect(await answer({ extent: { x: -10, y: -2, width: 12, height: 4 }, shapes: [ground, { solid: [20, 2, 4, 1] }] }, PLAIN, [22, 3])).to.equal('yes');
   }); // prettier-ignore
+
+  it('goes on from all along a long floor', async () => {
+    const steps = [60, 150, 290].map((x) => ({ solid: [x, 2.4, 2, 0.5] }));
+    const made = level({ yPoints: 'up', shapes: [{ solid: [0, -2, 300, 2] }, ...steps, { solid: [3, 9, 2, 1] }], spawns: { start: [1, 0], top: [151, 2.4] } } as never) as DrawnLevel; // prettier-ignore
+    const found = await survey({ level: made, tuning: PLAIN });
+    for (const at of [[61, 2.9], [151, 2.9], [291, 2.9]]) expect(placeAt(found, at)!.answer, `${at[0]}`).to.equal('yes'); // prettier-ignore
+    expect(placeAt(found, [4, 10])!.answer).to.equal('no');
+    expect(found.survey.deadEnds).to.deep.equal([]);
+    // From its far end the way back is as long.
+    const back = await survey({ level: made, tuning: PLAIN, at: [299, 0], to: ['start'] });
+    expect(back.survey.targets.map(({ answer }) => answer)).to.deep.equal(['yes']);
+  });
+
+  it('knows that nobody lands where only a low body has room, and who comes there low', async () => {
+    /** A slot above a step, one unit high: its floor so high above the ground before it. */
+    const slot = (up: number) =>
+      level({ yPoints: 'up', shapes: [{ solid: [-9, -2, 9, 2] }, { solid: [0, -2, 6, 2 + up] }, { solid: [0, up + 1, 6, 3] }], spawns: { start: [-8, 0], slot: [3, up] } } as never) as DrawnLevel; // prettier-ignore
+    const tuning: Tuning = { ...PLAIN, crouch: {} };
+    const answer = async (up: number) => (await survey({ level: slot(up), tuning })).survey.targets[0]!.answer;
+    expect([await answer(0), await answer(1)]).to.deep.equal(['yes', 'no']);
+  });
+
+  it('counts what a corner helps along once: heads are not moved aside over and over', async () => {
+    const boxes = [2, 5, 8].map((x) => ({ solid: [x, 4, 1.5, 9] }));
+    const made = (gap: number) =>
+      level({ yPoints: 'up', shapes: [{ solid: [-8, -2, 8, 2] }, { solid: [gap, -2, 6, 2] }, ...boxes], spawns: { start: [-6, 0] } } as never) as DrawnLevel; // prettier-ignore
+    const tuning: Tuning = { airJumps: { heights: [2.25] }, grace: { corner: 0.22, lip: 0 } };
+    const { farthest } = envelope(tuning);
+    const over = async (gap: number) =>
+      placeAt(await survey({ level: made(gap), tuning, spend: 20_000 }), [gap + 1, 0])!.answer;
+    // So far it flies with nothing above, and so much three corners may help at the most, and those below both floors.
+    const reach = farthest + compileTuning(tuning).half;
+    expect(await over(reach + 5 * 0.22 + 0.1)).to.equal('no');
+    expect(await over(reach + 0.1)).to.not.equal('no');
+  });
 
   it('rules nothing out where nobody ever stands', async () => {
     const made = level({ yPoints: 'up', shapes: [{ solid: [6, -2, 8, 2] }], spawns: { start: [0, 0] } });
