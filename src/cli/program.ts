@@ -57,6 +57,7 @@ function surveying(made: Command): Command {
       'how many events of the core may be spent (2000000 unless given)',
       between(1, 1e12, 'events'),
     )
+    .option('--within <s>', 'how long to look at most, s: what is known by then is kept', between(0, 1e6, 'seconds'))
     .option(...WORKERS);
 }
 
@@ -301,11 +302,14 @@ function commands(): Command {
   command(
     'report',
     'All of it for one character, as a page to keep.',
-    ['tuning', 'set', 'abilities', 'rate', 'out', 'json', 'quiet'],
-    'apperin report data/tide-mill/brindle.tuning.yaml --out brindle.report.html',
+    ['tuning', 'level', 'set', 'abilities', 'rate', 'out', 'json', 'quiet'],
+    'apperin report data/tide-mill/brindle.tuning.yaml data/tide-mill/yard.level.yaml --out brindle.report.html',
   )
-    .argument('[files...]', 'a tuning, and a second one to compare it with')
-    .action(async (files: string[], options: Shared) => (await import('./report.js')).reportCommand(files, options));
+    .option(...WORKERS)
+    .argument('[files...]', 'a tuning, a second one to compare it with, levels to look where it gets to')
+    .action(async (files: string[], options: Shared & Long) =>
+      (await import('./report.js')).reportCommand(files, options),
+    );
 
   command(
     'loft',

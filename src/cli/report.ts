@@ -1,15 +1,15 @@
-import { reportPage } from '../figures/index.js';
+import { reportPage, type ReportedLevel } from '../figures/index.js';
 import { remarkMissing } from './abilities.js';
 import { CallError } from './exit.js';
 import { sortFiles } from './load.js';
-import type { Shared } from './options.js';
+import type { Long, Shared } from './options.js';
 import { printJson, wrote } from './print.js';
 import { oneTuning } from './sheet.js';
 import { refuseOutput, writeNamedOr } from './write.js';
 
-/** `apperin report`: a character as a page to keep, and what differs from a second tuning. */
-export async function reportCommand(files: readonly string[], options: Shared): Promise<void> {
-  const { tuning } = sortFiles(files, options);
+/** `apperin report`: a character as a page to keep, and what differs from a second tuning, and where it gets to in levels. */
+export async function reportCommand(files: readonly string[], options: Shared & Long): Promise<void> {
+  const { tuning, level } = sortFiles(files, options);
   if (tuning.length > 2) throw new CallError(`a report is about one tuning, and may compare it with a second, not ${tuning.length}`); // prettier-ignore
   if (options.out !== undefined && options.out !== '-' && !options.out.endsWith('.html'))
     throw new CallError(`--out ${options.out}: its name must end in .html`);
@@ -18,7 +18,10 @@ export async function reportCommand(files: readonly string[], options: Shared): 
   for (const one of other ? [about, other] : [about]) remarkMissing(one.motion, `${one.name}: reckoned`, options);
   const named = options.out ?? `${about.name}.report.html`;
   if (options.out !== undefined) refuseOutput(named, 'report');
-  const page = reportPage(about, other, options.rate === undefined ? {} : { rate: options.rate });
+  const levels: ReportedLevel[] = [];
+  for (const file of level)
+    levels.push(await (await import('./survey-level.js')).reportedLevel(file, tuning[0], options));
+  const page = reportPage(about, other, { levels, ...(options.rate === undefined ? {} : { rate: options.rate }) });
   const out = await writeNamedOr(options.out, named, 'report', page);
   if (options.json) printJson({ report: out, tuning: about.name, ...(other ? { comparedWith: other.name } : {}) });
   else wrote([out], options.quiet);

@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import type { TracePiece } from 'apperin';
 import { writeInput } from 'apperin/files';
 import { survey, tightestOf, type PressMargin, type Surveyed, type SurveyOptions } from 'apperin/lab';
-import { surveyFigure } from '../figures/index.js';
+import { surveyFigure, type ReportedLevel } from '../figures/index.js';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { exploring } from './exploring.js';
@@ -22,6 +22,7 @@ export interface Asked extends Shared, Long {
   avoid?: string[];
   home?: string[];
   spend?: number;
+  within?: number;
   margins?: 'all';
 }
 
@@ -61,6 +62,20 @@ export async function drawSurvey(files: readonly string[], options: Asked & { wi
   else wrote([out], options.quiet);
 } // prettier-ignore
 
+/** A level that a report is about. */
+export async function reportedLevel(level: string, tuning: string | undefined, options: Asked): Promise<ReportedLevel> {
+  const { name, surveyed, level: compiled } = await surveyFiles(tuning === undefined ? [level] : [level, tuning], { ...options, quiet: true });
+  const { links } = tightnessOf(surveyed);
+  const windows = windowsOf(links);
+  const tightest = tightestFirst(windows).map(([i]) => ({ ...surveyed.survey.links[i]!, press: tightestOf(links.get(i)!)! }));
+  return { title: compiled.title || 'a level', svg: surveyFigure(compiled, surveyed.survey, flightsOf(surveyed), name, windows), survey: surveyed.survey, tightest };
+} // prettier-ignore
+
+/** The tightest of links, by their numbers. */
+function tightestFirst(windows: ReadonlyMap<number, number>): [number, number][] {
+  return [...windows].sort(([i, one], [k, other]) => one - other || i - k).slice(0, SHOWN);
+}
+
 /** Surveys what a call names. */
 async function surveyFiles(files: readonly string[], options: Asked): Promise<{ name: string; file: string; surveyed: Surveyed; level: ReturnType<typeof loadLevel>['compiled']; seconds: number }> {
   const sorted = sortFiles(files, options);
@@ -87,7 +102,7 @@ async function surveyFiles(files: readonly string[], options: Asked): Promise<{ 
         abilities: abilitiesHere(),
         progress: ({ reached }) => {
           count(reached);
-          return !threads.stopped();
+          return !threads.stopped() && (performance.now() - began) / 1000 < (options.within ?? Infinity);
         },
       },
       exploring(threads, about, options.abilities),
@@ -195,7 +210,7 @@ function said({ survey: { targets, total, places, links, deadEnds, stopped, at }
         [true, false, true, true, true],
       ),
     );
-  const tightest = [...windowsOf(tight)].sort(([i, one], [k, other]) => one - other || i - k).slice(0, SHOWN);
+  const tightest = tightestFirst(windowsOf(tight));
   if (tightest.length > 0)
     lines.push(
       '',

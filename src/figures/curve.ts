@@ -1,5 +1,6 @@
 import { placeIn, type TracePiece } from 'apperin';
-import { pathOf, type Knot, type Stretches } from './path.js';
+import type { Knot } from 'apperin/lab';
+import { pathOf, type Stretches } from './path.js';
 import { drawn } from './view.js';
 import type * as Plot from '@observablehq/plot';
 

@@ -9,5 +9,5 @@ export { surveyFigure } from './survey.js';
 export { traceFigure } from './trace.js';
 export { varyFigure } from './vary.js';
 export { envelopeFigure } from './envelope.js';
-export { reportPage, type Reported } from './report.js';
+export { reportPage, type Reported, type ReportedLevel } from './report.js';
 export { trailsFigure, type Trail } from './trails.js';

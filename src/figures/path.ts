@@ -1,13 +1,4 @@
-import type { Envelope, Side } from 'apperin/lab';
-
-/** A place on a curve, and how it goes on from there: across and up for each unit of the curve's own parameter, as time. */
-export interface Knot {
-  time: number;
-  x: number;
-  y: number;
-  vx: number;
-  vy: number;
-}
+import type { Envelope, Knot, Side } from 'apperin/lab';
 
 /** Stretches of a curve, each from one knot to the next: a polynomial of time of third degree at most is drawn exactly. */
 export type Stretches = readonly (readonly [Knot, Knot])[];

@@ -9,11 +9,21 @@ import {
   timeCurves,
   warnings,
   type Measure,
+  type PressMargin,
+  type Survey,
 } from 'apperin/lab';
 import { arcsFigure } from './arcs.js';
 import { envelopeFigure } from './envelope.js';
 import { speedFigure } from './speed.js';
 import { timeFigure } from './time.js';
+
+/** A level that the character was surveyed in: what was found, its picture, and the tightest presses between places. */
+export interface ReportedLevel {
+  title: string;
+  svg: string;
+  survey: Survey;
+  tightest: readonly { from: number; to: number; how: string; press: PressMargin }[];
+}
 
 /** A tuning to report on. */
 export interface Reported {
@@ -27,8 +37,9 @@ export interface Reported {
  * @param about the character
  * @param other a second tuning to compare it with
  * @param options.rate ticks per second, for windows in ticks
+ * @param options.levels levels that it was surveyed in
  */
-export function reportPage(about: Reported, other?: Reported, { rate = 60 }: { rate?: number } = {}): string {
+export function reportPage(about: Reported, other?: Reported, { rate = 60, levels = [] }: { rate?: number; levels?: readonly ReportedLevel[] } = {}): string {
   const { name, motion } = about;
   const measures = sheet(motion, { rate });
   const shown = [
@@ -36,6 +47,7 @@ export function reportPage(about: Reported, other?: Reported, { rate = 60 }: { r
     section('time', 'Over time', figure(timeFigure([timeCurves(name, motion)]))),
     section('speed', 'Speed', figure(speedFigure([speedCurves(name, motion)]))),
     section('envelope', 'Everything it can reach', figure(envelopeFigure(envelope(motion), arcs(name, motion)))),
+    ...levels.map((level, i) => section(`level-${i + 1}`, `Where it gets to: ${level.title}`, levelPart(level))),
     section('measures', 'Every measure', measureTables(measures)),
     section('check', 'What may feel wrong', warningList(motion, rate)),
     ...(other ? [section('compare', `Compared with ${other.name}`, comparison(about, other, rate))] : []),
@@ -96,6 +108,17 @@ function measureTables(measures: readonly Measure[]): string {
       return table(MEASURE_GROUPS[group], ['measure', 'value', 'unit', 'tiles', 'how'], rows, [1, 3]);
     })
     .join('\n');
+} // prettier-ignore
+
+function levelPart({ svg, survey: { targets, total, places }, tightest }: ReportedLevel): string {
+  const ways = targets.map(({ name, kind, answer, time, care }) => [name, kind, answer, time === null ? '' : show(time), care === null ? '' : String(Math.round(1000 * care))]);
+  const tight = tightest.map(({ from, to, how, press: { action, press } }) => [`${from} to ${to}`, how, action, (1000 * press.window!).toFixed(1), (60 * press.window!).toFixed(1)]);
+  return [
+    figure(svg),
+    `<p>Of ${places.length} places ${total.yes} are reached, ${total.no} are out of reach, ${total['not found']} were not found.</p>`,
+    ...(ways.length > 0 ? [table('What it is to get to', ['to', '', 'answer', 'after, s', 'care, ms'], ways, [3, 4])] : []),
+    ...(tight.length > 0 ? [table('The tightest presses between places', ['places', 'how', 'key', 'window, ms', 'frames at 60'], tight, [3, 4])] : []),
+  ].join('\n');
 } // prettier-ignore
 
 function warningList(motion: Motion, rate: number): string {

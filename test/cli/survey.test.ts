@@ -66,6 +66,8 @@ describe('apperin survey, of a level', () => {
       const all = await json(...YARD, '--margins', 'all');
       expect(all.links.every(({ presses }) => presses !== null)).to.equal(true);
       expect(all.links.every(({ how, presses }) => how !== 'run' || presses!.length === 0)).to.equal(true);
+      const soon = await json(...WHEEL, '--within', '0');
+      expect([soon.stopped, soon.spent, soon.total.yes]).to.deep.equal([true, 0, 1]);
       const lower = await json(...YARD, '--set', 'jump.height=1.5');
       expect(lower.total.no).to.be.greaterThan(3);
     })); // prettier-ignore
@@ -113,6 +115,15 @@ describe('apperin survey, of a level', () => {
       expect(status, err).to.equal(0);
       expect(err).to.include('what has been found so far is kept');
       expect(out).to.match(/Of \d+ places \d+ are reached, .*\(ended early\)\./);
+    })); // prettier-ignore
+
+  it('is part of a report', () =>
+    withFolder(async (folder) => {
+      const { status, err } = await apperin(['report', YARD[1]!, ...[YARD[0]!, WHEEL[0]!], '--out', 'b.report.html'], folder);
+      expect(status, err).to.equal(0);
+      const page = readFileSync(join(folder, 'b.report.html'), 'utf8');
+      expect(page).to.match(/<h2[^>]*>Where it gets to: The mill yard<[^]*Of 9 places 9 are reached[^]*<th scope="row">quay<[^]*The tightest presses between places/);
+      expect(page).to.match(/<h2[^>]*>Where it gets to: The wheelhouse<[^]*Of 12 places 8 are reached, 4 are out of reach/);
     })); // prettier-ignore
 
   it('refuses what it cannot take, with a sentence', async () => {

@@ -3,9 +3,9 @@ import { acrossPiece } from './across.js';
 import { both, either, heightAt, pieceAt, reachesIn, spansOn, type Course, type Span } from './course.js';
 import type { Family } from './families.js';
 
-/** A place on the outline and how the flight that passes it goes on: units and units/s, from the corner of the floor, y up. Two of one stretch are the ends of a cubic curve. */
+/** A place on a curve, and how it goes on from there: across and up for each unit of the curve's own parameter, as time. Two one after the other are the ends of a cubic curve. */
 export interface Knot {
-  /** Since the takeoff, s. */
+  /** Of an outline since the takeoff, s. */
   time: number;
   x: number;
   y: number;
