@@ -40,7 +40,7 @@ export async function drawEnvelope(files: readonly string[], options: Shared & {
   }
   wrote([out], options.quiet);
   wrote([levelFile, inputFile], options.quiet);
-  remark(`highest ${number(highest)} units, as far as ${number(farthest)} from the edge at its height${exact ? '' : ': at most, nobody quite gets there'}${cut ? '; it goes on for ever' : ''}`, options.quiet);
+  remark(`highest ${number(highest)} units, as far as ${number(farthest)} from the edge at its height${exact ? '' : ': at most, nobody quite gets there'}${cut ? '; what flies on for longer is not followed' : ''}`, options.quiet);
   if (keys) print(`Play them: apperin run ${typed(levelFile!)} ${typed(files[0] ?? 'TUNING')} ${typed(inputFile!)} --seconds ${keys.time}`);
   else if (place) print(isWithin ? `No keys are known that reach ${options.reach}.` : `${options.reach} is not reached.`);
 } // prettier-ignore

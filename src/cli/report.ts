@@ -7,7 +7,7 @@ import { printJson, wrote } from './print.js';
 import { oneTuning } from './sheet.js';
 import { refuseOutput, writeNamedOr } from './write.js';
 
-/** `apperin report`: a character as a page to keep, and what differs from a second tuning, and where it gets to in levels. */
+/** `apperin report`: a character as a page to keep: what differs from a second tuning, and where it gets to in levels. */
 export async function reportCommand(files: readonly string[], options: Shared & Long): Promise<void> {
   const { tuning, level } = sortFiles(files, options);
   if (tuning.length > 2) throw new CallError(`a report is about one tuning, and may compare it with a second, not ${tuning.length}`); // prettier-ignore

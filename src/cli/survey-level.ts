@@ -35,9 +35,8 @@ const SHOWN = 5;
 export async function surveyLevel(files: readonly string[], options: Asked): Promise<void> {
   const { out } = options;
   if (out !== undefined) refuseOutput(join(out, 'survey.json'), 'survey');
-  const { name, file, surveyed, level, seconds } = await surveyFiles(files, options);
+  const { name, file, surveyed, tight, level, seconds } = await surveyFiles(files, options, options.json || out !== undefined);
   const { survey: found } = surveyed;
-  const tight = tightnessOf(surveyed, options.margins, options.json || out !== undefined);
   const { proofs, ways, written } = out === undefined ? NOTHING : await writeProofs(out, surveyed, tight.links);
   const places = found.places.map((place) => ({ ...place, care: proofs.get(place.id)?.care ?? null, proof: proofs.get(place.id)?.file ?? null }));
   const links = found.links.map((link, i) => ({ ...link, proof: ways.get(i) ?? null, presses: tight.links.get(i) ?? null }));
@@ -56,16 +55,16 @@ export async function surveyLevel(files: readonly string[], options: Asked): Pro
 /** `apperin draw survey`. */
 export async function drawSurvey(files: readonly string[], options: Asked & { width?: number }): Promise<void> {
   figureFile('survey', options);
-  const { name, surveyed, level } = await surveyFiles(files, { ...options, json: true });
-  const out = await writeFigure('survey', surveyFigure(level, surveyed.survey, flightsOf(surveyed), name, windowsOf(tightnessOf(surveyed).links)), options);
+  const { name, surveyed, tight, level } = await surveyFiles(files, { ...options, json: true });
+  const out = await writeFigure('survey', surveyFigure(level, surveyed.survey, flightsOf(surveyed), name, windowsOf(tight.links)), options);
   if (options.json) printJson({ figure: 'survey', file: out, tuning: name, total: surveyed.survey.total });
   else wrote([out], options.quiet);
 } // prettier-ignore
 
 /** A level that a report is about. */
 export async function reportedLevel(level: string, tuning: string | undefined, options: Asked): Promise<ReportedLevel> {
-  const { name, surveyed, level: compiled } = await surveyFiles(tuning === undefined ? [level] : [level, tuning], { ...options, quiet: true });
-  const { links } = tightnessOf(surveyed);
+  const { name, surveyed, tight, level: compiled } = await surveyFiles(tuning === undefined ? [level] : [level, tuning], options);
+  const { links } = tight;
   const windows = windowsOf(links);
   const tightest = tightestFirst(windows).map(([i]) => ({ ...surveyed.survey.links[i]!, press: tightestOf(links.get(i)!)! }));
   return { title: compiled.title || 'a level', svg: surveyFigure(compiled, surveyed.survey, flightsOf(surveyed), name, windows), survey: surveyed.survey, tightest };
@@ -76,8 +75,8 @@ function tightestFirst(windows: ReadonlyMap<number, number>): [number, number][]
   return [...windows].sort(([i, one], [k, other]) => one - other || i - k).slice(0, SHOWN);
 }
 
-/** Surveys what a call names. */
-async function surveyFiles(files: readonly string[], options: Asked): Promise<{ name: string; file: string; surveyed: Surveyed; level: ReturnType<typeof loadLevel>['compiled']; seconds: number }> {
+/** Surveys what a call names, and how tight it is. @param ways those on the ways to targets too */
+async function surveyFiles(files: readonly string[], options: Asked, ways = false): Promise<{ name: string; file: string; surveyed: Surveyed; tight: Tightness; level: ReturnType<typeof loadLevel>['compiled']; seconds: number }> {
   const sorted = sortFiles(files, options);
   const file = only('level', sorted.level, true)!;
   const { level: written, compiled: level } = loadLevel(file);
@@ -94,8 +93,8 @@ async function surveyFiles(files: readonly string[], options: Asked): Promise<{ 
   };
   const count = counter('places', undefined, options);
   const began = performance.now();
-  const surveyed = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet), (threads) =>
-    asked(() => survey(
+  const found = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet), async (threads) => {
+    const surveyed = await asked(() => survey(
       {
         ...about,
         level,
@@ -106,9 +105,11 @@ async function surveyFiles(files: readonly string[], options: Asked): Promise<{ 
         },
       },
       exploring(threads, about, options.abilities),
-    )));
+    ));
+    return { surveyed, tight: await tightnessOf(surveyed, options.margins === 'all', ways, threads.stopped) };
+  });
   count();
-  return { name, file, surveyed, level, seconds: (performance.now() - began) / 1000 };
+  return { name, file, ...found, level, seconds: (performance.now() - began) / 1000 };
 } // prettier-ignore
 
 /** A spawn's name, or x,y. */
@@ -124,16 +125,28 @@ const flightsOf = (surveyed: Surveyed): TracePiece[][] => surveyed.survey.links.
 /** How tight presses are: on the way to each target, and those of links by their numbers. */
 interface Tightness {
   targets: (PressMargin[] | null)[];
-  links: ReadonlyMap<number, PressMargin[]>;
+  links: Map<number, PressMargin[]>;
 }
 
-function tightnessOf(surveyed: Surveyed, which?: 'all', ways = false): Tightness {
+/** Between two links it is asked whether to go on: what was not looked at by then is not known. */
+async function tightnessOf(
+  surveyed: Surveyed,
+  all: boolean,
+  ways: boolean,
+  stopped: () => boolean,
+): Promise<Tightness> {
   const { targets, links } = surveyed.survey;
-  const looked = which === 'all' ? links.map((_, i) => i) : surveyed.tightestLinks();
-  return {
-    targets: targets.map(({ proof }, i) => (proof === null || !ways ? null : surveyed.targetPresses(i))),
-    links: new Map(looked.map((i) => [i, surveyed.presses(i)])),
-  };
+  const looked = all ? links.map((_, i) => i) : surveyed.tightestLinks();
+  const found: Tightness = { targets: targets.map(() => null), links: new Map() };
+  const goesOn = (): Promise<boolean> => new Promise((resolve) => setImmediate(() => resolve(!stopped())));
+  if (ways)
+    for (let i = 0; i < targets.length && (await goesOn()); i++)
+      found.targets[i] = targets[i]!.proof && surveyed.targetPresses(i);
+  for (const i of looked) {
+    if (!(await goesOn())) break;
+    found.links.set(i, surveyed.presses(i));
+  }
+  return found;
 }
 
 /** The narrowest window of each link that was looked at and has one, s. */

@@ -52,5 +52,5 @@ export function envelopeFigure(found: Envelope, { name, full, tap, air, motion }
     ],
   });
   const bound = exact ? 'Every place within is reached, none outside' : 'Nothing outside is reached; the outline itself hardly';
-  return compose(`Envelope: ${name}`, `${bound}${cut ? ' (cut short: it goes on for ever)' : ''}. Lines: full jump, tap (dashed), air jumps (dotted).`, [{ plot, x: 0, y: TOP }]);
+  return compose(`Envelope: ${name}`, `${bound}${cut ? ' (what flies on for longer is not followed)' : ''}. Lines: full jump, tap (dashed), air jumps (dotted).`, [{ plot, x: 0, y: TOP }]);
 } // prettier-ignore

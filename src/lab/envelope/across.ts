@@ -19,7 +19,7 @@ export function acrossFrom({ air, airLocked }: Motion, speed: number): Across {
 }
 
 /** To the left from a speed to the right; all keys are let go first for so long. */
-export function leftFrom(rule: AcrossRule | undefined, speed: number, letGo: number): AcrossPiece[] {
+function leftFrom(rule: AcrossRule | undefined, speed: number, letGo: number): AcrossPiece[] {
   if (rule === undefined) return acrossPieces(undefined, speed, speed);
   if (letGo === 0) return acrossPieces(rule, speed, -rule.speed);
   const stopping = acrossPieces(rule, speed, 0);
@@ -29,7 +29,7 @@ export function leftFrom(rule: AcrossRule | undefined, speed: number, letGo: num
 } // prettier-ignore
 
 /** For how long letting go slows down more than turning does, s. */
-export function stopsFirst({ eased, speed, stopIn, turnIn }: AcrossRule, from: number): number {
+function stopsFirst({ eased, speed, stopIn, turnIn }: AcrossRule, from: number): number {
   if (from <= 0 || !(stopIn < turnIn)) return 0;
   // At a constant rate until it stands.
   if (!eased) return speed > 0 ? Math.max((from * stopIn) / speed, LEAST) : 0;
@@ -38,11 +38,4 @@ export function stopsFirst({ eased, speed, stopIn, turnIn }: AcrossRule, from: n
   const [stop, turn] = [ln(10) / stopIn, ln(10) / turnIn];
   const even = (turn * speed) / (stop - turn);
   return even < from ? ln(from / Math.max(even, from * 1e-3)) / stop : 0;
-}
-
-/** The piece that holds at a moment. */
-export function acrossPiece(pieces: readonly AcrossPiece[], time: number): number {
-  let i = 0;
-  while (i + 1 < pieces.length && pieces[i + 1]!.start <= time) i++;
-  return i;
 }

@@ -26,10 +26,10 @@ export const vIn = ({ v, a, j }: Piece, t: number): number => v + t * (a + (t * 
 const endSpeed = (piece: Piece): number =>
   piece.time < Infinity ? vIn(piece, piece.time) : piece.a < 0 ? -Infinity : piece.v;
 
-/** The piece that holds at a moment. */
-export function pieceAt(course: Course, time: number): number {
+/** The number of the piece that holds at a moment; of heights, and of places across. */
+export function pieceAt(pieces: readonly { start: number }[], time: number): number {
   let i = 0;
-  while (i + 1 < course.length && course[i + 1]!.start <= time) i++;
+  while (i + 1 < pieces.length && pieces[i + 1]!.start <= time) i++;
   return i;
 }
 

@@ -21,7 +21,7 @@ export class Envelope {
   private readonly keys: Keys;
 
   constructor(
-    readonly motion: Motion,
+    motion: Motion,
     families: readonly Family[],
     /** Whether its outline is reached; where it is not it is a bound: of a glide and of endless jumps, which nobody plays quite so well, and over the floor of jumps that only begin below it. */
     readonly exact: boolean,

@@ -1,6 +1,6 @@
 import { apexOf, arcPieces, fallPieces, launchFor, type Motion } from '../../core/index.js';
 import { acrossFrom, type Across } from './across.js';
-import { heightAt, reachesIn as reaches, then, together, until, type Course } from './course.js';
+import { heightAt, reachesIn, then, together, until, type Course } from './course.js';
 
 /** Flights of one kind: at every moment the feet are in a box, between two places across and two heights, and anywhere in it, as the keys for both act apart. */
 export interface Family {
@@ -141,25 +141,13 @@ export function familiesOf(motion: Motion, below: number): { families: Family[];
     if (late !== undefined) add(running, highest(motion, weak), held, late, weak, [least, least]);
     if (!run || !runs) add(standing, highest(motion, strong), held, undefined, strong, [least, most]);
   }
-  let cut = false;
-  const families = found.map((family): Family => {
-    const ends = flaps ? ENDLESS : LONGEST;
-    const down = endOf(family.top, -below);
-    if (!(down <= ends)) cut = true;
-    return { ...family, until: Math.min(down, ends) };
-  });
-  return { families, cut };
+  const longest = flaps ? ENDLESS : LONGEST;
+  const families = found.map((family): Family => ({ ...family, until: Math.min(endOf(family.top, -below), longest) }));
+  return { families, cut: families.some(({ until }) => until === longest) };
 } // prettier-ignore
 
 /** When a course is at a height for the last time, s. */
 function endOf(course: Course, height: number): number {
-  let last = Infinity;
-  for (let i = course.length - 1; i >= 0; i--) {
-    const piece = course[i]!;
-    const t = reaches(piece, height);
-    if (Number.isNaN(t)) continue;
-    last = piece.start + t;
-    break;
-  }
-  return last;
+  const piece = course.findLast((one) => !Number.isNaN(reachesIn(one, height)));
+  return piece ? piece.start + reachesIn(piece, height) : Infinity;
 }

@@ -200,7 +200,7 @@ export class Keys {
     const rows: InputRow[] = [{ time: 0, action: 'host', value: 0, call: { rate: RATE, spawn: stands ? 'stand' : 'edge', facing: 1, opposed: 'still' } }];
     const add = (time: number, action: string, value: number): void => void rows.push({ time: Math.floor(time * 1e6) / 1e6, action, value });
     add(stands ? takeoff : 0, 'right', 1);
-    const presses = airs.map((press) => press);
+    const presses = [...airs];
     if (jump && charge !== undefined && jump.at === 0) {
       const { lowest, highest: most, fullIn } = this.motion.full.charge!;
       add(takeoff - BEFORE - (most > lowest ? (fullIn * (charge - lowest)) / (most - lowest) : 0), 'jump', 1);

@@ -1,5 +1,4 @@
 import { acrossAt, type AcrossPiece, type Motion } from '../../core/index.js';
-import { acrossPiece } from './across.js';
 import { both, either, heightAt, pieceAt, reachesIn, spansOn, type Course, type Span } from './course.js';
 import type { Family } from './families.js';
 
@@ -137,7 +136,7 @@ export class Region {
 
   /** Which flights what can be reached at a height ends with. */
   private kindAt(y: number): string {
-    const of = ({ of }: End): string => of === undefined ? 'upright' : `${of.family} ${this.courses.indexOf(of.course)} ${pieceAt(of.course, of.time)} ${of.across === this.families[of.family]!.across.left ? 'left' : 'right'} ${acrossPiece(of.across, of.time)}`;
+    const of = ({ of }: End): string => of === undefined ? 'upright' : `${of.family} ${this.courses.indexOf(of.course)} ${pieceAt(of.course, of.time)} ${of.across === this.families[of.family]!.across.left ? 'left' : 'right'} ${pieceAt(of.across, of.time)}`;
     return this.reach(y).map(({ left, right }) => `${of(left)}, ${of(right)}`).join('; ');
   } // prettier-ignore
 
@@ -163,7 +162,7 @@ function sideOf({ x, of }: End, low: number, high: number, start: number): Knot[
   if (of === undefined) return [low, high].map((y) => ({ time: y, x, y, vx: 0, vy: 1 }));
   const { course, across, time } = of;
   const piece = course[pieceAt(course, time)]!;
-  const way = across[acrossPiece(across, time)]!;
+  const way = across[pieceAt(across, time)]!;
   const timeAt = (y: number): number => {
     const t = reachesIn(piece, y);
     // A hair beyond its ends it is at its end.

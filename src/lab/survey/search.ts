@@ -127,7 +127,7 @@ export class Search {
     const { set, kind, xs } = this.places.list[place]!;
     if (set > 0 || kind === 'ledge') return;
     for (const to of way === 0 ? [-1, 1] : [way]) {
-      const x = Math.min(Math.max(point.x + to * this.apart, xs[0]!), xs.at(-1)!);
+      const x = nearestTo(point.x + to * this.apart, xs[0]!, xs.at(-1)!);
       if (Math.abs(x - point.x) > this.apart / 2) this.walks.push({ from: spot, x, way: to });
     }
   }
@@ -248,7 +248,7 @@ export class Search {
   private isAlong({ xs }: Place, x: number, left: number, right: number): boolean {
     const [first, last] = [xs[0]!, xs.at(-1)!];
     // Where on the place it is nearest to.
-    const [from, to] = [Math.min(Math.max(left, first), last), Math.min(Math.max(right, first), last)];
+    const [from, to] = [nearestTo(left, first, last), nearestTo(right, first, last)];
     return from - x <= this.apart && x - to <= this.apart;
   }
 

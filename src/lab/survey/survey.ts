@@ -146,7 +146,7 @@ export class Surveyed {
     const { before, began, to } = one;
     const { level, motion, ...scene } = explorer.scene;
     // It stands where it begins: where nothing else moves, it may as well have waited there, and then all of it can come sooner.
-    const late = level.movers.length === 0 && scene.abilities?.length === 0 ? WAITS : 0;
+    const late = level.movers.length === 0 && scene.abilities?.length === 0 && before.vx === 0 ? WAITS : 0;
     const input = this.linkRows(link).map((row) => ({ ...row, time: row.time + late }));
     const presses = pressMargins({ ...scene, level, tuning: motion, input }, { state: before.state, time: before.time, to, since: began + late - 1e-9 });
     return presses.map((margin) => since(margin, began + late));
