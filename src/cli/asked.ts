@@ -1,4 +1,5 @@
 import { TuningError } from 'apperin';
+import { CaptureError } from 'apperin/lab';
 import { CallError } from './exit.js';
 
 /**
@@ -7,7 +8,7 @@ import { CallError } from './exit.js';
  */
 export function asked<T>(make: () => T, where = ''): T {
   const said = (error: unknown): never => {
-    if (error instanceof RangeError || error instanceof TuningError)
+    if (error instanceof RangeError || error instanceof TuningError || error instanceof CaptureError)
       throw new CallError(`${where === '' ? '' : `${where}: `}${error.message}`);
     throw error;
   };

@@ -6,6 +6,7 @@ import { CallError, EXIT } from './exit.js';
 import {
   applySets,
   kindGiven,
+  loadCapture,
   loadFrames,
   loadInput,
   loadKeys,
@@ -55,6 +56,18 @@ export function check(files: readonly string[], options: Shared): void {
   }
 }
 
+function lookAtCapture(file: string): Problem[] {
+  try {
+    loadCapture(file, {});
+  } catch (error) {
+    if (!(
+      error instanceof FileError && error.problems.every(({ message }) => message.startsWith('no column is named'))
+    ))
+      throw error;
+  }
+  return [];
+}
+
 function look(file: string, options: Shared): Problem[] {
   switch (kindGiven(file)!) {
     case 'level':
@@ -65,6 +78,9 @@ function look(file: string, options: Shared): Problem[] {
       return loadKeys(file).warnings;
     case 'frames':
       return loadFrames(file).warnings;
+    case 'capture':
+      // Which columns it has is said where it is used.
+      return lookAtCapture(file);
     case 'promises':
       return loadPromises(file).warnings;
     case 'tuning': {

@@ -1,5 +1,5 @@
 /** What is read. */
-export type Kind = 'tuning' | 'level' | 'input' | 'keys' | 'promises' | 'frames';
+export type Kind = 'tuning' | 'level' | 'input' | 'keys' | 'promises' | 'frames' | 'capture';
 
 export const SUFFIXES: readonly [string, Kind][] = [
   ['.tuning.yaml', 'tuning'],
@@ -10,6 +10,8 @@ export const SUFFIXES: readonly [string, Kind][] = [
   ['.keys.yaml', 'keys'],
   ['.promises.yaml', 'promises'],
   ['.frames.yaml', 'frames'],
+  ['.capture.csv', 'capture'],
+  ['.capture.jsonl', 'capture'],
 ];
 
 /** What a file is, by its suffix. */

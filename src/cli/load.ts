@@ -2,6 +2,7 @@ import { statSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
 import { GROUP_WORDS, KEYS, TuningError, type Tuning } from 'apperin';
 import {
+  CAPTURE_LIMITS,
   FRAMES_LIMITS,
   INPUT_LIMITS,
   KEYS_LIMITS,
@@ -11,12 +12,14 @@ import {
   FileError,
   decodeText,
   mergeTuning,
+  readCapture,
   readFrames,
   readInput,
   readKeys,
   readLevel,
   readPromises,
   readTuning,
+  type CaptureColumns,
   type InputFile,
   type KeysFile,
   type LevelFile,
@@ -47,6 +50,7 @@ export function sortFiles(files: readonly string[], options: Shared): Record<Kin
     keys: [],
     promises: [],
     frames: [],
+    capture: [],
   };
   const all = [...files, ...Object.values(sorted).flat()];
   if (all.filter((file) => file === '-').length > 1)
@@ -131,6 +135,10 @@ export function loadInput(file: string): InputFile {
       call().err("(Actions of a game's own abilities are known where --abilities names their module.)\n");
     throw error;
   }
+}
+
+export function loadCapture(file: string, columns: CaptureColumns): ReturnType<typeof readCapture> {
+  return readCapture(text(file, CAPTURE_LIMITS.length), { file: nameOf(file), ...columns });
 }
 
 export function loadKeys(file: string): KeysFile {

@@ -4,6 +4,7 @@ import { nearest } from 'apperin/lab';
 import { call, during, type Call } from './call.js';
 import { CallError, EXIT, fail } from './exit.js';
 import type { Long, Shared } from './options.js';
+import type { Captured } from './fit.js';
 import type { Asked } from './survey-level.js';
 
 const collect = (value: string, before: string[] = []): string[] => [...before, value];
@@ -60,6 +61,20 @@ function surveying(made: Command): Command {
     .option('--within <s>', 'how long to look at most, s: what is known by then is kept', between(0, 1e6, 'seconds'))
     .option(...WORKERS);
 }
+
+/** What is said of captures. */
+function capturing(made: Command): Command {
+  return made
+    .option('--time <column>', 'the column that has the time (time or t unless given)')
+    .option('--per-second <n>', 'how much of that is a second: 1000 of milliseconds, 60 of frames (1 unless given)', between(1e-9, 1e12, 'a second'))
+    .option('--x <column>', 'the column of places across (x unless given)')
+    .option('--y <column>', 'the column of heights (y unless given)')
+    .option('--who <column>', 'a column that tells bodies apart, or one of them: name=Brindle')
+    .option('--scale <n>', 'lengths of the capture in a unit: 16 for pixels, 16 of them a unit (1 unless given)', between(1e-9, 1e9, 'in a unit'))
+    .option('--y-points <way>', 'up or down (found from how things fall unless given)')
+    .option('--keys <action=column>', 'columns that say which keys are held: jump=space,right=d', collect)
+    .argument('<files...>', 'captures (CSV, or objects as JSON Lines), a tuning to start from');
+} // prettier-ignore
 
 /** Standard output is for one thing: a JSON document, one output named `-`, or what is for people. */
 function claim(options: Shared & { trace?: string; events?: string; pieces?: string; junit?: string }): void {
@@ -216,6 +231,18 @@ function commands(): Command {
       );
   }
 
+  capturing(
+    equip(
+      draw.command('fit').description('A recorded motion as dots, the fitted motion as lines, and what is left.'),
+      ['tuning', 'set', 'out', 'format', 'json', 'quiet'],
+      'apperin draw fit data/tide-mill/old-hand.capture.csv --scale 16 --out fit.png',
+    ),
+  )
+    .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+    .action(async (files: string[], options: Captured & { width?: number }) =>
+      (await import('./fit.js')).drawFit(files, options),
+    );
+
   equip(
     draw
       .command('envelope')
@@ -298,6 +325,15 @@ function commands(): Command {
     .action(async (words: string[], options: Shared & { free?: string[] }) =>
       (await import('./design.js')).designCommand(words, options),
     );
+
+  capturing(
+    command(
+      'fit',
+      'Here is a recorded motion: which numbers would make it?',
+      ['tuning', 'set', 'out', 'json', 'quiet'],
+      'apperin fit data/tide-mill/old-hand.capture.csv --scale 16 --out found.tuning.yaml',
+    ),
+  ).action(async (files: string[], options: Captured) => (await import('./fit.js')).fitCommand(files, options));
 
   command(
     'report',

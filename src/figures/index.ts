@@ -9,5 +9,6 @@ export { surveyFigure } from './survey.js';
 export { traceFigure } from './trace.js';
 export { varyFigure } from './vary.js';
 export { envelopeFigure } from './envelope.js';
+export { fitFigure } from './fit.js';
 export { reportPage, type Reported, type ReportedLevel } from './report.js';
 export { trailsFigure, type Trail } from './trails.js';

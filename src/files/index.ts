@@ -5,6 +5,7 @@ export type { GridMarks } from './cells.js';
 export { readGrid } from './grid.js';
 export { LEVEL_LIMITS, readLevel, type LevelFile } from './level.js';
 export { INPUT_LIMITS, readInput, type InputFile } from './input.js';
+export { CAPTURE_LIMITS, readCapture, type CaptureColumns } from './capture.js';
 export { KEYS_LIMITS, readKeys, writeKeys, type Bindings, type KeysFile } from './keys.js';
 export { editTuning, type Edit } from './edit-tuning.js';
 export { FRAMES_LIMITS, readFrames, writeFrames } from './frames.js';

@@ -44,6 +44,14 @@ export { missingAbilities, ownTable, takeAbilities, tuningWithoutMissing, withou
 export { gapSpare } from './gap.js';
 export { verify, type Promised, type Verified } from './verify.js';
 export { MET, MOST_EVALUATIONS, design, type Design, type DesignGoal, type FreeKey } from './design.js';
+export { fit, type Fit, type FitOptions, type Fitted } from './fit/fit.js';
+export { CaptureError, type Capture } from './fit/capture.js';
+export type { Found } from './fit/found.js';
+export type { Pressed } from './fit/presses.js';
+export type { FitCurve, Residual } from './fit/residual.js';
+export type { Segment, Unexplained } from './fit/supports.js';
+export type { Stepped } from './fit/stepped.js';
+export type { Stretch } from './fit/stretches.js';
 export { fromFrames, toFrames, type FromFrames } from './frames.js';
 export type { FrameNumbers, FrameOrder, FrameSteering } from './frame-numbers.js';
 export { playFrames, type FrameKeys, type FramePlaces } from './loop.js';

@@ -1,0 +1,49 @@
+import { compileTuning, fillTuning, type Tuning } from '../../core/index.js';
+import type { Found } from './found.js';
+import type { AcrossFit } from './fit-across.js';
+import type { UpFit } from './fit-up.js';
+
+/** A number as finely as its interval says: to a tenth of it, or finer. */
+export function asFine({ value, within }: Pick<Found, 'value' | 'within'>): number {
+  let digits = 0;
+  for (let step = 1; step > within / 10 && digits < 9; step /= 10) digits++;
+  return Number(value.toFixed(digits));
+}
+
+/** A tuning with the numbers that were found, all others as they were. */
+export function merged(start: Tuning, found: Readonly<Record<string, Found>>, up: UpFit, across: AcrossFit): Tuning {
+  const tuning = structuredClone(start) as unknown as Record<string, Record<string, unknown>>;
+  const group = (name: string): Record<string, unknown> => (tuning[name] = { ...(typeof tuning[name] === 'object' ? tuning[name] : {}) });
+  const value = (key: string): number => asFine(found[key]!);
+  if ('jump.height' in found) {
+    const jump = group('jump');
+    for (const goal of ['baseGravity', 'launchSpeed', 'reach', 'airTime', 'lowestHop']) delete jump[goal];
+    [jump.height, jump.riseTime] = [value('jump.height'), value('jump.riseTime')];
+    const gravity = group('gravity');
+    delete gravity.fallRamp;
+    for (const key of ['released', 'cutTo']) if ('gravity.released' in found || 'gravity.cutTo' in found) delete gravity[key];
+    gravity.rising = 1;
+    for (const key of ['falling', 'fallSpeed', 'apex', 'apexSpeed', 'released', 'cutTo']) if (`gravity.${key}` in found) gravity[key] = value(`gravity.${key}`);
+    if (!('gravity.apex' in found)) [gravity.apex, gravity.apexSpeed] = [1, 0];
+    // How low a hop can be follows from how long a tap is at least.
+    if ('jump.minHold' in found) jump.minHold = value('jump.minHold');
+    const heights = [0, 1, 2].flatMap((i) => (`airJumps.heights.${i}` in found ? [value(`airJumps.heights.${i}`)] : []));
+    if (heights.length > 0) group('airJumps').heights = heights;
+    // What was seen to fall faster does.
+    const { fallSpeed } = fillTuning(start).gravity;
+    if (!('gravity.fallSpeed' in found) && up.fastest > 0.98 * fallSpeed) gravity.fallSpeed = Math.ceil(1.25 * up.fastest);
+  }
+  const runs = Object.keys(found).filter((key) => key.startsWith('run.'));
+  if (runs.length > 0) {
+    const run = group('run');
+    if (across.feel === 'eased') run.feel = 'eased';
+    else if (run.feel !== undefined) run.feel = 'steady';
+    for (const key of runs) {
+      const [, one, two] = key.split('.');
+      if (two === undefined) run[one!] = value(key);
+      else run.air = { ...(typeof run.air === 'object' ? run.air : {}), [two]: value(key) };
+    }
+  }
+  compileTuning(tuning as Tuning);
+  return tuning as Tuning;
+} // prettier-ignore
