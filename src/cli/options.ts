@@ -1,3 +1,5 @@
+import { CallError } from './exit.js';
+
 /** Options that mean the same in every command. */
 export interface Shared {
   tuning?: string[];
@@ -17,3 +19,14 @@ export interface Shared {
 export interface Long {
   workers?: number;
 }
+
+/** Which shapes are switched off: gate=off. */
+export function shapesOf(given: readonly string[] = []): Record<string, boolean> {
+  return Object.fromEntries(
+    given.map((text) => {
+      const [, name, state] = /^(.+)=(on|off)$/.exec(text) ?? [];
+      if (name === undefined) throw new CallError(`--shapes ${text}: it must be the name of a shape with on or off: gate=off`);
+      return [name, state === 'on'] as const;
+    }),
+  );
+} // prettier-ignore

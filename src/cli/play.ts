@@ -3,7 +3,7 @@ import { beginPlay, type PlayedTrace, type Playing } from 'apperin/lab';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { loadInput, loadLevel, only, sortFiles } from './load.js';
-import type { Shared } from './options.js';
+import { shapesOf, type Shared } from './options.js';
 import { counter, remark } from './print.js';
 import { oneTuning } from './sheet.js';
 
@@ -17,7 +17,10 @@ export interface Played {
 }
 
 /** Plays the input of a call in its level. */
-export async function playFiles(files: readonly string[], options: Shared & { at?: string }): Promise<Played> {
+export async function playFiles(
+  files: readonly string[],
+  options: Shared & { at?: string; shapes?: string[] },
+): Promise<Played> {
   const sorted = sortFiles(files, options);
   const { compiled: level } = loadLevel(only('level', sorted.level, true)!);
   const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
@@ -30,6 +33,7 @@ export async function playFiles(files: readonly string[], options: Shared & { at
       tuning: motion,
       input,
       abilities: abilitiesHere(),
+      shapes: shapesOf(options.shapes),
       ...(options.rate === undefined ? {} : { rate: options.rate }),
       ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
       ...(options.at === undefined ? {} : { at: options.at }),

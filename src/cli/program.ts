@@ -1,6 +1,6 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { visible } from 'apperin/files';
-import { nearest } from 'apperin/lab';
+import { VERSION, nearest } from 'apperin/lab';
 import { call, during, type Call } from './call.js';
 import { CallError, EXIT, fail } from './exit.js';
 import type { Long, Shared } from './options.js';
@@ -46,6 +46,9 @@ function equip(made: Command, options: readonly (keyof typeof OPTIONS)[], exampl
   return made.addHelpText('after', `\nExample, on files that come with the package:\n  ${example}\n`);
 }
 
+/** What of a level is switched off. */
+const SHAPES = ['--shapes <name=off>', 'a named shape that is switched off from the start', collect] as const;
+
 /** What a survey can be asked. */
 function surveying(made: Command): Command {
   return made
@@ -53,6 +56,12 @@ function surveying(made: Command): Command {
     .option('--to <spawn>', 'what to get to: a spawn, or x,y (every spawn unless given)', collect)
     .option('--avoid <tag>', 'a tag of zones that must not be entered', collect)
     .option('--home <spawn>', 'from where nobody is lost (the start unless given)', collect)
+    .option(
+      '--care <s>',
+      'by how much each press of a way should be free to come sooner or later, s (0.02 unless given)',
+      between(0, 0.1, 'seconds'),
+    )
+    .option(...SHAPES)
     .option(
       '--spend <n>',
       'how many events of the core may be spent (2000000 unless given)',
@@ -90,7 +99,7 @@ function claim(options: Shared & { trace?: string; events?: string; pieces?: str
 function commands(): Command {
   const program = new Command('apperin')
     .description('Build and tune side-view platformer character controllers.')
-    .version('0.1.0', '--version', 'print the version')
+    .version(VERSION, '--version', 'print the version')
     .helpOption('-h, --help', 'explain a command')
     .helpCommand(false)
     .showHelpAfterError('(apperin --help lists the commands; apperin help COMMAND explains one)')
@@ -138,6 +147,7 @@ function commands(): Command {
   )
     .argument('[files...]', 'a level, a tuning, an input')
     .option('--at <spawn>', 'the spawn to start from')
+    .option(...SHAPES)
     .option('--trace <file>', 'write the state after every tick (CSV)')
     .option('--events <file>', 'write the events (JSON Lines)')
     .option('--pieces <file>', 'write the motion itself, piece by piece (JSON Lines)')

@@ -9,6 +9,7 @@ import { refuseOutput, writeOutput } from './write.js';
 
 interface RunOptions extends Shared {
   at?: string;
+  shapes?: string[];
   trace?: string;
   events?: string;
   pieces?: string;

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
-import type { TracePiece } from 'apperin';
+import { openStage, type TracePiece } from 'apperin';
 import { writeInput } from 'apperin/files';
-import { survey, tightestOf, type PressMargin, type Surveyed, type SurveyOptions } from 'apperin/lab';
+import { survey, tightestOf, withoutShapes, type PressMargin, type Surveyed, type SurveyOptions } from 'apperin/lab';
 import { surveyFigure, type ReportedLevel } from '../figures/index.js';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
@@ -9,7 +9,7 @@ import { exploring } from './exploring.js';
 import { figureFile, writeFigure } from './figure-file.js';
 import { loadLevel, only, sortFiles } from './load.js';
 import { helpOf } from './margin-cells.js';
-import type { Long, Shared } from './options.js';
+import { shapesOf, type Long, type Shared } from './options.js';
 import { counter, cut, number, print, printJson, remark, table, wrote } from './print.js';
 import { oneTuning } from './sheet.js';
 import { inThreads, mostThreads } from './threads.js';
@@ -24,6 +24,8 @@ export interface Asked extends Shared, Long {
   spend?: number;
   within?: number;
   margins?: 'all';
+  care?: number;
+  shapes?: string[];
 }
 
 /** So many places are named in a list. */
@@ -79,7 +81,11 @@ function tightestFirst(windows: ReadonlyMap<number, number>): [number, number][]
 async function surveyFiles(files: readonly string[], options: Asked, ways = false): Promise<{ name: string; file: string; surveyed: Surveyed; tight: Tightness; level: ReturnType<typeof loadLevel>['compiled']; seconds: number }> {
   const sorted = sortFiles(files, options);
   const file = only('level', sorted.level, true)!;
-  const { level: written, compiled: level } = loadLevel(file);
+  const { level: written, compiled } = loadLevel(file);
+  const shapes = shapesOf(options.shapes);
+  const off = Object.keys(shapes).filter((name) => shapes[name] === false);
+  // What is switched off is not drawn either.
+  const level = off.length === 0 ? compiled : openStage(asked(() => withoutShapes(written, off))).level;
   const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
   remarkMissing(motion, 'surveyed', options);
   const about: Omit<SurveyOptions, 'abilities' | 'progress'> = {
@@ -90,6 +96,8 @@ async function surveyFiles(files: readonly string[], options: Asked, ways = fals
     ...(options.avoid === undefined ? {} : { avoid: options.avoid }),
     ...(options.home === undefined ? {} : { home: options.home }),
     ...(options.spend === undefined ? {} : { spend: options.spend }),
+    ...(options.care === undefined ? {} : { care: options.care }),
+    ...(off.length === 0 ? {} : { shapes }),
   };
   const count = counter('places', undefined, options);
   const began = performance.now();
@@ -97,7 +105,7 @@ async function surveyFiles(files: readonly string[], options: Asked, ways = fals
     const surveyed = await asked(() => survey(
       {
         ...about,
-        level,
+        ...(off.length === 0 ? { level } : {}),
         abilities: abilitiesHere(),
         progress: ({ reached }) => {
           count(reached);

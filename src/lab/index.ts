@@ -41,6 +41,8 @@ export {
   type VariedPoint,
 } from './vary.js';
 export { missingAbilities, ownTable, takeAbilities, tuningWithoutMissing, withoutMissing, wrongOwn } from './own.js';
+export { VERSION } from './version.js';
+export { withoutShapes, type Written } from './survey/without.js';
 export { gapSpare } from './gap.js';
 export { verify, type Promised, type Verified } from './verify.js';
 export { MET, MOST_EVALUATIONS, design, type Design, type DesignGoal, type FreeKey } from './design.js';

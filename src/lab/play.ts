@@ -30,6 +30,8 @@ export interface PlayOptions {
   /** A spawn's name, or the middle of the feet; the recording's, or `start`, unless given. */
   at?: string | readonly [number, number];
   facing?: number;
+  /** Named shapes that are switched off (`false`) from the start. */
+  shapes?: Readonly<Record<string, boolean>>;
   /** Both directions held; the recording's, or `still`, unless given. */
   opposed?: Opposed;
   /** Abilities of the game's own; numbers of others, under `own`, are left aside. */
@@ -67,7 +69,15 @@ export function play(options: PlayOptions): PlayedTrace {
  * The same, part by part.
  * @throws TuningError, LevelError, or RangeError naming the argument that is out of range
  */
-export function beginPlay({ level, tuning, input = [], seconds, abilities = [], ...given }: PlayOptions): Playing {
+export function beginPlay({
+  level,
+  tuning,
+  input = [],
+  seconds,
+  abilities = [],
+  shapes = {},
+  ...given
+}: PlayOptions): Playing {
   const start = startOf(input);
   const {
     rate = start?.rate ?? 60,
@@ -81,6 +91,7 @@ export function beginPlay({ level, tuning, input = [], seconds, abilities = [], 
   if (!(length >= 0 && ticks <= MOST_TICKS))
     throw new RangeError(`seconds is ${length}; at ${rate} ticks per second it must be 0 to ${MOST_TICKS / rate}`);
   const stage = openStage(level);
+  for (const [name, on] of Object.entries(shapes)) stage.setShape(name, on);
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
   const who = stage.add(withoutMissing(motion, abilities), {
     driver: script(input),

@@ -72,6 +72,24 @@ describe('apperin survey, of a level', () => {
       expect(lower.total.no).to.be.greaterThan(3);
     })); // prettier-ignore
 
+  it('does without shapes that are switched off, and so does a run', () =>
+    withFolder(async (folder) => {
+      writeFileSync(join(folder, 'gate.level.yaml'), 'rows:\n  - "#########"\n  - "#...G...#"\n  - "#...G...#"\n  - "#.@.G...#"\n  - "#########"\nmarks: { G: { solid: full, name: gate } }\nspawns: { door: [6.5, 4] }\n'); // prettier-ignore
+      const ask = async (...words: string[]): Promise<Told> => JSON.parse((await apperin(['survey', 'gate.level.yaml', YARD[1]!, '--workers', '1', '--json', ...words], folder)).out) as Told;
+      const [shut, open] = [await ask(), await ask('--shapes', 'gate=off', '--out', 'open', '--care', '0.05')];
+      expect([shut.targets[0]!.answer, shut.shapes]).to.deep.equal(['no', null]);
+      expect([open.targets[0]!.answer, open.shapes]).to.deep.equal(['yes', { gate: 'off' }]);
+      expect(open.hashes).to.have.keys('level', 'tuning', 'build');
+      for (const [words, x] of [[[], 3.65], [['--shapes', 'gate=off'], 6]] as const) {
+        const { last } = JSON.parse((await apperin(['run', 'gate.level.yaml', YARD[1]!, join('open', 'door.input.csv'), ...words, '--seconds', '3', '--json'], folder)).out) as { last: { x: number } };
+        if (x === 6) expect(last.x).to.be.above(x);
+        else expect(last.x).to.be.closeTo(x, 1e-6);
+      }
+      const wrong = await apperin(['survey', 'gate.level.yaml', YARD[1]!, '--shapes', 'gatt=off'], folder);
+      expect([wrong.status, wrong.err]).to.deep.equal([2, 'there is no shape gatt; the level has gate\n']);
+      expect((await apperin(['run', 'gate.level.yaml', YARD[1]!, '--shapes', 'gate'], folder)).err).to.include('gate=off');
+    })); // prettier-ignore
+
   it('is promised: what can be reached, what cannot, how tight it is, and that nobody gets stuck', () =>
     withFolder(async (folder) => {
       for (const name of ['yard.level.yaml', 'brindle.tuning.yaml']) copyFileSync(join(DATA, name), join(folder, name));

@@ -2,7 +2,8 @@ import { expect } from 'chai';
 import { FileError, readCapture } from 'apperin/files';
 
 const rows = Array.from({ length: 20 }, (_, i) => [i / 60, i, 8 - i, i % 2] as const);
-const table = (header: string, separator = ','): string => `${[header, ...rows.map((row) => row.join(separator))].join('\n')}\n`;
+const table = (header: string, separator = ','): string =>
+  `${[header, ...rows.map((row) => row.join(separator))].join('\n')}\n`;
 
 describe('A capture', () => {
   it('is a table with the usual names', () => {
@@ -63,6 +64,9 @@ describe('A capture', () => {
     });
 
   it('refuses a key that there is not', () => {
-    expect(() => readCapture(table('time,x,y,k'), { keys: { hop: 'k' } })).to.throw(RangeError, 'there is no action hop');
+    expect(() => readCapture(table('time,x,y,k'), { keys: { hop: 'k' } })).to.throw(
+      RangeError,
+      'there is no action hop',
+    );
   });
 });

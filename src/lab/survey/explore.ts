@@ -7,8 +7,8 @@ import { STEERING } from '../margins.js';
 import { movesFor } from './plans.js';
 import type { Place, Places } from './places.js';
 
-/** So much sooner and later presses are tried, s; what leads there with the most is taken at once, with less after so many more ways. */
-const CARES = [0.03, 0.01] as const;
+/** Presses are tried sooner and later by these shares of the care that is wanted; what leads there with the most is taken at once, with less after so many more ways. */
+const CARES = [1.5, 0.5] as const;
 const MORE = 3;
 /** After so long, s, it does not count. */
 const LATER = 0.5;
@@ -27,6 +27,8 @@ export interface Explored {
   opposed?: Opposed;
   /** Tags of zones that must not be entered. */
   avoid: readonly string[];
+  /** By so much, s, presses should be free to come sooner or later. */
+  care: number;
   wanted: readonly Wanted[];
 }
 
@@ -102,7 +104,7 @@ export class Explorer {
         const off = rows.findIndex((row, k) => k > press && row.action === rows[press]!.action);
         return [-by, by].every((way) => this.leads(at, rows.map((row, k) => (k === press || k === off ? { ...row, time: Math.max(at.time, row.time + way) } : row)), time, place));
       });
-    return CARES.find(holds) ?? 0;
+    return CARES.map((share) => share * this.scene.care).find(holds) ?? 0;
   } // prettier-ignore
 
   private leads(at: Node, rows: InputRow[], until: number, place: Place): boolean {
@@ -228,7 +230,7 @@ class Asked {
     for (const move of movesFor(explorer.game, from, goal)) {
       const miss = attempt(move);
       if (this.isSpent) break;
-      if (best !== undefined && (move.wait !== undefined || best.care >= CARES[0] || --more < 0)) break;
+      if (best !== undefined && (move.wait !== undefined || best.care >= CARES[0] * explorer.scene.care || --more < 0)) break;
       if (move.air && miss > 0 && miss < (nearest?.miss ?? NEARLY * explorer.scene.motion.width)) nearest = { move, miss };
     }
     // What has nearly come there may with its presses in the air at other moments.

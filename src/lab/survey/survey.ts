@@ -19,7 +19,9 @@ import type { Short } from './bound.js';
 import { Explorer, coversOf, type Explored } from './explore.js';
 import type { Wanted } from './task.js';
 import type { Place, PlaceKind } from './places.js';
-import { leastOf, proofOf, Replay, type End, type Proof } from './proof.js';
+import { VERSION } from '../version.js';
+import { withoutShapes, type Written } from './without.js';
+import { MOST_CARE, leastOf, proofOf, Replay, type End, type Proof } from './proof.js';
 import { rowsTo } from './game.js';
 import { Search, type Doing, type Link, type Point } from './search.js';
 
@@ -33,6 +35,10 @@ export interface SurveyOptions {
   at?: string | readonly [number, number];
   /** What is asked for besides: spawns by name (all of them unless given), or points. */
   to?: readonly (string | readonly [number, number])[];
+  /** Named shapes that are switched off (`false`): it is surveyed as if they were not there. The level must be given as it is written then. */
+  shapes?: Readonly<Record<string, boolean>>;
+  /** By so much, s, each press of a way should be free to come sooner or later: ways that leave less are looked at further; 0.02 unless given. */
+  care?: number;
   /** Tags of zones that no proof may enter. */
   avoid?: readonly string[];
   /** Spawns from which somebody is not lost: where it began unless given. */
@@ -95,7 +101,8 @@ export interface SurveyedLink {
 
 export interface Survey {
   version: 1;
-  hashes: { level: string; tuning: string };
+  /** Of the level and the tuning; and the version of what surveyed it. */
+  hashes: { level: string; tuning: string; build: string };
   at: string | [number, number];
   seed: number;
   spend: number;
@@ -103,6 +110,8 @@ export interface Survey {
   stopped: boolean;
   /** The level is surveyed as it starts, and nobody changes it. */
   host: null;
+  /** Named shapes that were switched off; null where it was surveyed as it is. */
+  shapes: Record<string, 'off'> | null;
   /** How many places there are with each answer. */
   total: Record<Answer, number>;
   places: SurveyedPlace[];
@@ -112,6 +121,7 @@ export interface Survey {
 }
 
 const SPEND = 2_000_000;
+const CARE = 0.02;
 /** So much sooner presses of a link may come than it begins, s. */
 const WAITS = 1;
 /** So many links are looked at more closely, unless all are. */
@@ -243,6 +253,7 @@ export async function survey(options: SurveyOptions, doing?: Doing): Promise<Sur
       spent: search.spent,
       stopped: search.stopped,
       host: null,
+      shapes: offOf(options).length > 0 ? Object.fromEntries(offOf(options).map((name) => [name, 'off'])) : null,
       total,
       places,
       targets,
@@ -254,11 +265,17 @@ export async function survey(options: SurveyOptions, doing?: Doing): Promise<Sur
 } // prettier-ignore
 
 /** What threads must know of a survey. */
-export function sceneOf({ level: written, tuning, at, to, avoid = [], abilities = [], opposed }: SurveyOptions): Explored {
-  const { level } = openStage(written);
+export function sceneOf({ level: given, tuning, at, to, avoid = [], abilities = [], opposed, shapes, care = CARE }: SurveyOptions): Explored {
+  if (!(care >= 0 && care <= MOST_CARE)) throw new RangeError(`care is ${care}; it must be 0 to ${MOST_CARE} s`);
+  const off = offOf({ shapes });
+  if (off.length > 0 && ('terrain' in given || 'compiled' in given)) throw new RangeError('shapes can only be switched off in a level that is given as it is written');
+  const { level } = openStage(off.length > 0 ? withoutShapes(given as Written, off) : given);
   const motion = withoutMissing('launch' in tuning ? tuning : compileTuning(tuning), abilities);
-  return { level, motion, ...(at === undefined ? {} : { at }), abilities, ...(opposed === undefined ? {} : { opposed }), avoid, wanted: wantedOf(level, at, to, avoid) };
+  return { level, motion, ...(at === undefined ? {} : { at }), abilities, ...(opposed === undefined ? {} : { opposed }), avoid, care, wanted: wantedOf(level, at, to, avoid) };
 } // prettier-ignore
+
+const offOf = ({ shapes = {} }: { shapes?: SurveyOptions['shapes'] | undefined }): string[] =>
+  Object.keys(shapes).filter((name) => shapes[name] === false);
 
 /** What is asked for: spawns and points, and zones by name. */
 function wantedOf(level: CompiledLevel, at: SurveyOptions['at'] = 'start', to: SurveyOptions['to'], avoid: readonly string[]): Wanted[] {
@@ -274,10 +291,10 @@ function wantedOf(level: CompiledLevel, at: SurveyOptions['at'] = 'start', to: S
   return [...points, ...zones.filter(({ name }, i) => zones.findIndex((zone) => zone.name === name) === i)];
 } // prettier-ignore
 
-function hashesOf({ level: { terrain }, motion }: Explored): { level: string; tuning: string } {
+function hashesOf({ level: { terrain }, motion }: Explored): Survey['hashes'] {
   const { x1, y1, x2, y2 } = terrain;
   const numbers = (of: unknown): number[] => (typeof of === 'number' ? [of] : Array.isArray(of) ? of.flatMap(numbers) : typeof of === 'object' && of !== null ? Object.values(of).flatMap(numbers) : typeof of === 'string' ? [...of].map((letter) => letter.charCodeAt(0)) : [of === true ? 1 : 0]);
-  return { level: fingerprint(Float64Array.from([...x1, ...y1, ...x2, ...y2])), tuning: fingerprint(Float64Array.from(numbers(motion.full))) };
+  return { level: fingerprint(Float64Array.from([...x1, ...y1, ...x2, ...y2])), tuning: fingerprint(Float64Array.from(numbers(motion.full))), build: VERSION };
 } // prettier-ignore
 
 function homeOf({ places, explorer }: Search, name: string): number | undefined {

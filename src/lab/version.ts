@@ -1,0 +1,2 @@
+/** The version of the package: what was found by another may be otherwise. */
+export const VERSION = '0.1.0';
