@@ -12,7 +12,7 @@ const spring = join(DATA, 'spring.tuning.yaml');
 const yard = join(DATA, 'yard.level.yaml');
 const leap = join(DATA, 'leap.input.csv');
 
-const COMMANDS = ['new', 'check', 'sheet', 'run', 'survey', 'draw', 'convert', 'compare', 'vary', 'verify', 'design', 'report', 'loft', 'demo', 'help', 'completion']; // prettier-ignore
+const COMMANDS = ['new', 'check', 'sheet', 'run', 'survey', 'draw', 'convert', 'compare', 'vary', 'verify', 'design', 'fit', 'report', 'loft', 'demo', 'help', 'completion']; // prettier-ignore
 
 /** Whether a shell is here. */
 const has = (shell: string): boolean => spawnSync(shell, ['-c', 'true']).status === 0;
@@ -158,7 +158,7 @@ describe('Completion', () => {
       expect(complete('apperin', 'co')).to.deep.equal(['compare', 'completion', 'convert']);
       expect(complete('apperin', 'draw', 'e')).to.deep.equal(['envelope']);
       expect(complete('apperin', 'help', 'dr')).to.deep.equal(['draw']);
-      expect(complete('apperin', 'run', '--s')).to.deep.equal(['--seconds', '--set']);
+      expect(complete('apperin', 'run', '--s')).to.deep.equal(['--seconds', '--set', '--shapes']);
       expect(complete('apperin', 'draw', 'envelope', '--be')).to.deep.equal(['--below']);
       expect(complete('apperin', 'convert', '--to', '')).to.deep.equal(['drawing', 'edges', 'rows']);
       expect(complete('apperin', 'sheet', '')).to.deep.equal(['hero.tuning.yaml', 'yard.level.svg']);

@@ -139,6 +139,17 @@ describe('The numbers of a captured motion', () => {
     expect(wrongOf(eased, { run: { feel: 'eased' } })).to.deep.equal([]);
   });
 
+  it('tell how it is steered in the air, and how high it jumps there', () => {
+    const steered = fit(seen(filmed({}, 15, { full: 2, short: 0, runs: 3, steers: 12 }).film));
+    expect(keysOf(steered)).to.include.members(['run.air.upIn', 'run.air.stopIn', 'run.air.turnIn']);
+    expect(wrongOf(steered, {})).to.deep.equal([]);
+    const tuning = { airJumps: { heights: [1.8] }, gravity: { fallSpeed: 18 } };
+    const twice = fit(seen(filmed(tuning, 16, { full: 4, short: 3, runs: 0, airs: 5 }).film));
+    expect(twice.found['airJumps.heights.0']!.value).to.be.closeTo(1.8, 0.05);
+    expect(twice.found['gravity.fallSpeed']!.value).to.be.closeTo(18, 1);
+    expect(twice.tuning.airJumps).to.have.property('heights').with.length(1);
+  });
+
   it('have presses and releases that changed the motion, to a frame', () => {
     const { film, rows } = filmed({}, 10);
     const { presses } = fit(seen(film));

@@ -14,7 +14,7 @@ export interface Captured {
 export const normal = ({ next }: Random) => (): number => Math.sqrt(-2 * Math.log(1 - next())) * Math.cos(2 * Math.PI * next()); // prettier-ignore
 
 /** Keys of somebody who tries everything: full jumps, short ones (held for so long), starts, stops and turns. */
-export function session(random: Random, { full = 10, short = 10, runs = 15, airs = 0, held = (r: Random) => r.between(0.03, 0.18), rate = 0 } = {}): InputRow[] {
+export function session(random: Random, { full = 10, short = 10, runs = 15, airs = 0, steers = 0, held = (r: Random) => r.between(0.03, 0.18), rate = 0 } = {}): InputRow[] {
   const rows: InputRow[] = [];
   let time = 0.3;
   const key = (action: string, value: number): void => {
@@ -39,6 +39,24 @@ export function session(random: Random, { full = 10, short = 10, runs = 15, airs
     time += 0.5;
     key('jump', 0);
     wait(0.9, 1.1);
+  }
+  // Jumps with a change of direction in the air: setting off, letting go, turning round.
+  for (let i = 0; i < steers; i++) {
+    const [one, other] = i % 2 === 0 ? ['right', 'left'] : ['left', 'right'];
+    const early = i % 3 !== 0;
+    if (early) {
+      key(one!, 1);
+      time += 0.4;
+    }
+    key('jump', 1);
+    time += 0.25;
+    if (early) key(one!, 0);
+    if (i % 3 !== 1) key(other!, 1);
+    time += 0.4;
+    key('jump', 0);
+    wait(0.4, 0.5);
+    if (i % 3 !== 1) key(other!, 0);
+    wait(0.5, 0.6);
   }
   for (let i = 0; i < runs; i++) {
     const [one, other] = i % 2 === 0 ? ['right', 'left'] : ['left', 'right'];

@@ -43,9 +43,13 @@ const FINE = 4;
 const OFTEN = 0.4;
 /** What leaves the ground with less than this share of the speed is no jump that was cut short. */
 const SLOWER = 0.8;
+/** Jumps in the air are at least this share as high as those from the ground. */
+const LOWEST = 0.08;
 /** Jumps within this share of the highest are as high, or within so many standard deviations. */
 const AS_HIGH = 0.02;
 const ALIKE = 6;
+/** Fitted takeoffs are nearer to those that were seen, s. */
+const NEAR = 0.1;
 /** A fall that comes within this share of its fastest shows how fast a fall becomes. */
 const FASTER = 1.05;
 
@@ -102,7 +106,8 @@ class Search {
     const { squares, flown } = this.best;
     const free = squares.samples - squares.shared.length - flown.reduce((sum, { part }) => sum + part.own.length, 0);
     const covariance = covarianceOf(squares.information).mul(Math.max(this.seen.some(({ bare }) => bare) ? 1 : 1e-12, squares.sum / Math.max(1, free)));
-    const { keys, segments, unexplained, lowest } = this;
+    const { keys, unexplained, lowest } = this;
+    const segments = this.segments.map((one) => this.exactly(one));
     return { keys: squares.shared.length > 0 ? keys : [], values: squares.shared, covariance, flown, segments, unexplained, lowest };
   } // prettier-ignore
 
@@ -119,9 +124,9 @@ class Search {
     return flightPart(flight, keys, track.time, track.y, noise);
   }
 
-  private solve(of: readonly SeenFlight[], keys: readonly UpKey[], start: readonly number[], each = false): Solved {
+  private solve(of: readonly SeenFlight[], keys: readonly UpKey[], start: readonly number[], how: { rival?: number; each?: boolean } = {}): Solved {
     const flown = of.map((one): Flown => ({ capture: one.capture, flight: one.flight, noise: one.noise, part: this.partOf(one, keys) }));
-    return { flown, squares: leastSquares(flown.map(({ part }) => part), start, { each }) };
+    return { flown, squares: leastSquares(flown.map(({ part }) => part), start, how) };
   } // prettier-ignore
 
   /** Some keys for some flights, with all others as they are. */
@@ -176,10 +181,10 @@ class Search {
     const banded: UpKey[] = [...plain, 'gravity.apex', 'gravity.apexSpeed'];
     const start = this.values;
     for (const [share, wide] of [[0.6, 0.2], [0.7, 0.35], [0.8, 0.1]] as const) {
-      const other = this.solve(full, banded, [...start, share, wide * speed]);
-      const before = { sum: this.best.squares.badness, isPlain: this.keys === plain };
+      const isPlain = this.keys === plain;
+      const other = this.solve(full, banded, [...start, share, wide * speed], isPlain ? {} : { rival: this.best.squares.badness });
       const variance = Math.max(other.squares.sum / Math.max(1, other.squares.samples - 4 * full.length), 0.5);
-      if (before.sum - other.squares.badness > (before.isPlain ? BETTER * variance : 0)) this.take(full, banded, other);
+      if (this.best.squares.badness - other.squares.badness > (isPlain ? BETTER * variance : 0)) this.take(full, banded, other);
     }
     if (this.keys === plain) return;
     // A band ends where the key is let go of on the way down.
@@ -212,7 +217,9 @@ class Search {
     if (this.keys.includes('gravity.fallSpeed')) return;
     const fastest = Math.max(...this.seen.map((one) => one.fastest));
     const keys: UpKey[] = [...this.keys, 'gravity.fallSpeed'];
-    const capped = this.solve(this.used, keys, [...this.values, 0.97 * fastest]);
+    const alone = this.alone(this.used, ['gravity.fallSpeed'], [0.97 * fastest]);
+    if (this.best.squares.badness - alone.badness < this.variance) return;
+    const capped = this.solve(this.used, keys, [...this.values, ...alone.shared]);
     if (this.best.squares.badness - capped.squares.badness > BETTER * this.variance && capped.squares.shared.at(-1)! < fastest * FASTER) this.take(this.used, keys, capped);
   } // prettier-ignore
 
@@ -274,8 +281,15 @@ class Search {
     const fastest = Math.max(...this.seen.map((one) => one.fastest));
     const [plain, capped] = [this.alone(really, [AIRS[0]], [height]), this.alone(really, [AIRS[0], 'gravity.fallSpeed'], [height, 0.97 * fastest])];
     const isCapped = !this.keys.includes('gravity.fallSpeed') && plain.badness - capped.badness > BETTER * this.variance;
+    const before = { keys: this.keys, values: this.values };
     const keys: UpKey[] = [...this.keys, AIRS[0], ...(isCapped ? ['gravity.fallSpeed' as const] : [])];
-    this.take(used, keys, this.solve(used, keys, [...this.values, ...(isCapped ? capped : plain).shared], true));
+    this.take(used, keys, this.solve(used, keys, [...this.values, ...(isCapped ? capped : plain).shared], { each: true }));
+    // So low a jump is none: a flight that was misread.
+    if (this.values[keys.indexOf(AIRS[0])]! < LOWEST * this.values[0]!) {
+      for (const one of really) one.flight.hops = one.flight.hops.slice(0, 1);
+      this.keys = before.keys;
+      return this.take(used, before.keys, this.solve(used, before.keys, before.values));
+    }
     // What goes as well with one fewer had one fewer.
     for (const one of really)
       for (let i = one.flight.hops.length - 1; i > 0; i--) {
@@ -339,8 +353,9 @@ class Search {
     const known = this.used.flatMap(({ flight }) => flight.hops.flatMap(({ held }) => (typeof held === 'object' ? [held.known] : [])));
     if (known.length > 0) {
       const least = Math.min(...known);
-      const tries = [0.5, 1.02, 1.5, 2.5].map((share) => this.solve(this.used, keys, [...this.values, Math.max(1e-3, share * least)]));
-      const other = tries.reduce((one, two) => (two.squares.badness < one.squares.badness ? two : one));
+      const tries = [0.5, 1.02, 1.5, 2.5].map((share) => this.alone(this.used, ['tap'], [Math.max(1e-3, share * least)]));
+      const tap = tries.reduce((one, two) => (two.badness < one.badness ? two : one));
+      const other = this.solve(this.used, keys, [...this.values, ...tap.shared]);
       this.lowest = known.filter((one) => one < other.squares.shared.at(-1)!).length;
       if (this.lowest > 0 && this.best.squares.badness - other.squares.badness > SHORTER * this.variance) return this.take(this.used, keys, other);
     }
@@ -351,6 +366,18 @@ class Search {
     for (const hop of tapped) hop.held = 'tap';
     this.take(this.used, keys, this.solve(this.used, keys, [...this.values, Math.max(held, 1e-3)]));
   } // prettier-ignore
+
+  /** A flight from its takeoff to its landing, as it was fitted. */
+  private exactly(segment: Segment): Segment {
+    const i = this.best.flown.findIndex(
+      ({ capture }, k) =>
+        capture === segment.capture && Math.abs(this.used[k]!.flight.hops[0]!.time - segment.from) < NEAR,
+    );
+    if (i < 0) return segment;
+    const { part } = this.best.flown[i]!;
+    const [from, to] = [part.hops(part.own, this.values)[0]!.time, part.lands(part.own, this.values)];
+    return { ...segment, from, to: Number.isFinite(to) ? to : segment.to };
+  }
 
   /** Flights begin anew from where they were fitted. */
   private settleHops(): void {

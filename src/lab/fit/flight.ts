@@ -1,4 +1,12 @@
-import { arcPieces, fallPieces, launchFor, stateAt, type ArcPiece, type VerticalMotion } from '../../core/index.js';
+import {
+  arcPieces,
+  comingDown,
+  fallPieces,
+  launchFor,
+  stateAt,
+  type ArcPiece,
+  type VerticalMotion,
+} from '../../core/index.js';
 import type { Part } from './squares.js';
 import { priorOf } from './track.js';
 
@@ -66,8 +74,14 @@ interface Leg {
   pieces: ArcPiece[];
 }
 
+/** A flight as a stretch, and what follows from its values: its hops, and when it lands, s (NaN where that is not seen). */
+export interface FlightPart extends Part {
+  hops(own: readonly number[], shared: readonly number[]): PlayedHop[];
+  lands(own: readonly number[], shared: readonly number[]): number;
+}
+
 /** A flight to be fitted: its own are the heights of both supports, and of each hop when it is, and how long the key is held where that is to be found. */
-export function flightPart(flight: Flight, keys: readonly UpKey[], time: Float64Array, y: Float64Array, noise: number): Part & { hops(own: readonly number[], shared: readonly number[]): PlayedHop[] } {
+export function flightPart(flight: Flight, keys: readonly UpKey[], time: Float64Array, y: Float64Array, noise: number): FlightPart {
   const { from, until, stood, lands, hops } = flight;
   const prior = priorOf(y.subarray(from, until));
   const own = [stood, ...(Number.isNaN(lands) ? [] : [lands])];
@@ -85,13 +99,22 @@ export function flightPart(flight: Flight, keys: readonly UpKey[], time: Float64
     let i = heights;
     return hops.map(({ by, held }) => ({ by, time: at[i++]!, held: typeof held === 'number' ? Math.max(0, at[i++]!) : held === 'tap' ? tap : held && Math.max(held.known, tap) }));
   };
-  const valuesOf = (shared: readonly number[]): UpValues => Object.fromEntries(keys.map((key, i) => [key, shared[i]!]));
+  const valuesOf = (shared: readonly number[]): UpValues => {
+    const values: UpValues = {};
+    for (let i = 0; i < keys.length; i++) values[keys[i]!] = shared[i]!;
+    return values;
+  };
   return {
     own,
     steps,
     prior,
     weights: prior.slice(),
     hops: (at, shared) => hopsOf(at, valuesOf(shared).tap ?? 0),
+    lands(at, shared) {
+      const values = valuesOf(shared);
+      const last = legsOf(hopsOf(at, values.tap ?? 0), at[0]!, verticalOf(values), values).at(-1)!;
+      return heights > 1 ? last.start + comingDown(last.pieces, at[1]! - last.height).time : NaN;
+    },
     miss(shared, at) {
       const values = valuesOf(shared);
       const motion = verticalOf(values);

@@ -85,7 +85,7 @@ function partition(time: Float64Array, values: Float64Array, noise: number, each
         from[k + 1] = i;
       }
       // What is bad enough by now never gets better.
-      if (cost > 60 * each) break;
+      if (cost > 12 * each) break;
     }
   }
   const pieces: Piece[] = [];

@@ -30,8 +30,8 @@ export interface Squares {
 /** Rounds of what is shared and what is not, and steps in each. */
 const ROUNDS = 24;
 const INNER = 8;
-const AGAIN = 3;
-const OUTER = 6;
+const AGAIN = 2;
+const OUTER = 3;
 /** Rounds that improve by less are the last: in variances, of which a whole one is what chance makes of one sample. */
 const ENOUGH = 0.02;
 /** Steps are halved down to this share; they may be worse by so little. */
@@ -44,7 +44,6 @@ const LESS = 3;
 const NOTHING = 8;
 /** Median of absolute values to standard deviation, of the normal distribution. */
 const NORMAL = 1.4826;
-const CAUCHY = 16;
 
 /**
  * Least squares of many stretches at once. What is a stretch's own is found for each by itself; what is shared is then moved along with it, to first order (variable projection: Golub and
@@ -113,11 +112,15 @@ function weigh(parts: readonly Part[], shared: readonly number[], each: boolean)
   });
 }
 
-/** How badly a stretch is met, so that a few samples that are far off do not decide: a sum of squares where they are small, in variances. */
+/** How badly a stretch is met, so that a few samples that are far off do not decide: a sum of squares where they are small, in variances; beyond that it grows evenly (Huber 1964). */
 export function badnessOf(part: Part, shared: readonly number[]): number {
-  return part
-    .miss(shared, part.own)
-    .reduce((sum, miss, i) => sum + part.prior[i]! * CAUCHY * ln(1 + (miss * miss) / CAUCHY), 0);
+  const miss = part.miss(shared, part.own);
+  let sum = 0;
+  for (let i = 0; i < miss.length; i++) {
+    const off = Math.abs(miss[i]!);
+    sum += part.prior[i]! * (off < LESS ? off * off : LESS * (2 * off - LESS));
+  }
+  return sum;
 }
 
 const rows = (count: number): { x: number[]; y: number[] } => ({ x: Array.from({ length: count }, (_, i) => i), y: new Array<number>(count).fill(0) }); // prettier-ignore
