@@ -30,8 +30,7 @@ export async function fitCommand(files: readonly string[], options: Captured): P
   if (out !== undefined && out !== '-' && kindOf(out) !== 'tuning') throw new CallError(`--out ${out}: its name must end in .tuning.yaml`);
   const { fitted, start } = fitFiles(files, options);
   if (out !== undefined) await writeOutput(out, 'tuning', tuningText(fitted, start?.text ?? '', start?.file));
-  const { curves, stretches, ...told } = fitted;
-  void curves;
+  const { stretches, ...told } = fitted;
   void stretches;
   if (options.json) return printJson({ ...told, captures: files.filter((file) => kindOf(file) !== 'tuning'), ...(out === undefined ? {} : { file: out }) });
   print(said(fitted, files, options.scale ?? 1));

@@ -50,7 +50,7 @@ export { fit, type Fit, type FitOptions, type Fitted } from './fit/fit.js';
 export { CaptureError, type Capture } from './fit/capture.js';
 export type { Found } from './fit/found.js';
 export type { Pressed } from './fit/presses.js';
-export type { FitCurve, Residual } from './fit/residual.js';
+export type { Residual } from './fit/residual.js';
 export type { Segment, Unexplained } from './fit/supports.js';
 export type { Stepped } from './fit/stepped.js';
 export type { Stretch } from './fit/stretches.js';

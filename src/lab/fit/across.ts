@@ -1,5 +1,6 @@
 import { acrossAt, acrossPieces, type AcrossPiece, type AcrossRule } from '../../core/index.js';
 import type { Part } from './squares.js';
+import type { Segment } from './supports.js';
 import { priorOf } from './track.js';
 
 /** A change of what the keys ask for: to which way, when. */
@@ -23,6 +24,11 @@ export type AcrossValues = Partial<Record<AcrossKey, number>>;
 
 /** How long it is in the air: from when until when, s. */
 export type Airborne = readonly (readonly [number, number])[];
+
+/** When it is in the air in one of the captures. */
+export function airborneIn(segments: readonly Segment[], capture: number): Airborne {
+  return segments.filter((one) => one.capture === capture && one.kind === 'flight').map(({ from, to }) => [from, to] as const);
+} // prettier-ignore
 
 /** A course to be fitted: its own are where it begins, and when each change is. */
 export function coursePart(course: Course, keys: readonly AcrossKey[], feel: 'steady' | 'eased', airborne: Airborne, time: Float64Array, x: Float64Array, noise: number): Part {

@@ -1,4 +1,4 @@
-import type { Track } from './track.js';
+import { middleOf, type Track } from './track.js';
 
 /** A motion as it was captured: places of one body, and what was held, at moments; all of one length. */
 export interface Capture {
@@ -55,10 +55,7 @@ export function trackOf({ time, x, y, keys, name = 'the capture' }: Capture, sca
 
 /** Whether samples lie in two places by turns: each is nearer to the one after the next than to the next. */
 function isMixed({ x, y }: Track): boolean {
-  const far = (by: number): number => {
-    const all = Array.from(x.subarray(by), (_, i) => Math.max(Math.abs(x[i + by]! - x[i]!), Math.abs(y[i + by]! - y[i]!))).sort((one, other) => one - other);
-    return all[all.length >> 1]!;
-  };
+  const far = (by: number): number => middleOf(x.subarray(by).map((_, i) => Math.max(Math.abs(x[i + by]! - x[i]!), Math.abs(y[i + by]! - y[i]!))));
   const next = far(1);
   return next > 0.5 && far(2) < next / 4;
 } // prettier-ignore

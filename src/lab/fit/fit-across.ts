@@ -1,13 +1,13 @@
 import type { Matrix } from 'ml-matrix';
 import { ln } from '../../core/index.js';
-import { coursePart, type AcrossKey, type Airborne, type Course } from './across.js';
+import { ACROSS_KEYS, airborneIn, coursePart, type AcrossKey, type Airborne, type Course } from './across.js';
 import { coursesOf, speedOf } from './courses.js';
 import type { UpFit } from './fit-up.js';
 import { mended } from './mend.js';
 import { cut } from './pieces.js';
-import { badnessOf, covarianceOf, leastSquares, settle, type Part, type Squares } from './squares.js';
+import { badnessOf, covarianceFor, leastSquares, missOf, settle, type Part, type Squares } from './squares.js';
 import type { Segment, Unexplained } from './supports.js';
-import { isBare, noiseOf, type Track } from './track.js';
+import { isBare, middleOf, noiseOf, type Track } from './track.js';
 
 /** A stretch of running of one of the captures. */
 export interface Ran {
@@ -39,7 +39,7 @@ const ROUNDS = 3;
 /** Times to begin from, s. */
 const STARTS = [0.03, 0.08, 0.16, 0.35, 0.8] as const;
 
-const NONE: Record<AcrossKey, number> = { 'run.speed': 0, 'run.upIn': 0, 'run.stopIn': 0, 'run.turnIn': 0, 'run.air.upIn': 0, 'run.air.stopIn': 0, 'run.air.turnIn': 0 }; // prettier-ignore
+const NONE = Object.fromEntries(ACROSS_KEYS.map((key) => [key, 0])) as Record<AcrossKey, number>;
 
 type Feel = 'steady' | 'eased';
 type Solved = { feel: Feel; squares: Squares; ran: Ran[] };
@@ -52,17 +52,15 @@ export function fitAcross(tracks: readonly Track[], up: UpFit): AcrossFit {
     return { noise, ...cut(time, x, noise, 8 + 2 * ln(time.length)) };
   });
   const speed = speedOf(tracks, cuts);
-  const airborne = tracks.map((_, capture): Airborne => up.segments.filter((one) => one.capture === capture && one.kind === 'flight').map(({ from, to }) => [from, to] as const));
+  const airborne = tracks.map((_, capture) => airborneIn(up.segments, capture));
   const seen = speed > 0 ? tracks.map((track, capture) => ({ capture, track, noise: cuts[capture]!.noise, ...coursesOf(track, cuts[capture]!.pieces, speed, cuts[capture]!.noise) })) : [];
   const segments = seen.flatMap(({ capture, segments: of }) => of.map((one) => ({ ...one, capture })));
   const unexplained: AcrossFit['unexplained'] = seen.flatMap(({ capture, unexplained: of }) => of.map((one) => ({ ...one, capture })));
   const courses = seen.flatMap(({ courses: of, ...rest }) => of.map((course): Seen => ({ ...rest, course })));
-  if (courses.length === 0) return { keys: [], values: [], covariance: covarianceOf(leastSquares([], []).information), feel: 'steady', ran: [], counts: { ...NONE }, segments, unexplained };
+  if (courses.length === 0) return { keys: [], values: [], covariance: covarianceFor(leastSquares([], []), [], false), feel: 'steady', ran: [], counts: { ...NONE }, segments, unexplained };
   const search = new Search(courses, airborne);
   const { squares, ran, feel } = search.run(speed);
-  const free = squares.samples - search.keys.length - ran.reduce((sum, { part }) => sum + part.own.length, 0);
-  const isAnyBare = tracks.some(({ x }, i) => isBare(x, cuts[i]!.noise));
-  const covariance = covarianceOf(squares.information).mul(Math.max(isAnyBare ? 1 : 1e-12, squares.sum / Math.max(1, free)));
+  const covariance = covarianceFor(squares, ran.map(({ part }) => part), tracks.some(({ x }, i) => isBare(x, cuts[i]!.noise)));
   for (const { course, part } of ran) course.turns.forEach((turn, i) => (turn.time = part.own[i + 1]!));
   return { keys: search.keys, values: squares.shared, covariance, feel, ran, counts: search.counts, segments, unexplained: [...unexplained, ...search.unexplained] };
 } // prettier-ignore
@@ -125,8 +123,7 @@ class Search {
   /** Up to how much a stretch may miss, of which all miss by so much. */
   private fine({ ran, squares }: Solved): { each: number[]; most: number } {
     const each = ran.map(({ part }) => missOf(part, squares.shared));
-    const usual = each.slice().sort((one, other) => one - other)[each.length >> 1]!;
-    return { each, most: Math.max(ODD * usual, FINE) };
+    return { each, most: Math.max(ODD * middleOf(each), FINE) };
   }
 
   /** Changes of keys that were missed, or were none, where stretches are not met. */
@@ -161,7 +158,4 @@ class Search {
   } // prettier-ignore
 }
 
-const keysOf = (counts: Record<AcrossKey, number>): AcrossKey[] =>
-  (Object.keys(NONE) as AcrossKey[]).filter((key) => counts[key] > 0);
-
-const missOf = (part: Part, shared: readonly number[]): number => part.miss(shared, part.own).reduce((sum, one) => sum + one * one, 0) / part.weights.length; // prettier-ignore
+const keysOf = (counts: Record<AcrossKey, number>): AcrossKey[] => ACROSS_KEYS.filter((key) => counts[key] > 0);

@@ -1,16 +1,16 @@
 import type { Matrix } from 'ml-matrix';
-import { apexOf, arcPieces } from '../../core/index.js';
-import { flightPart, verticalOf, type Flight, type Hop, type UpKey, type UpValues } from './flight.js';
-import { firstLeg, isEven, middleOf, pressOf, seenIn, type Seen, type SeenFlight } from './seen.js';
-import { badnessOf, covarianceOf, leastSquares, ownErrors, settle, type Part, type Squares } from './squares.js';
-import type { Segment, Support, Unexplained } from './supports.js';
-import type { Track } from './track.js';
+import { flightPart, type Flight, type FlightPart, type Hop, type UpKey, type UpValues } from './flight.js';
+import { airHeight, heldFor, tapsOf } from './holds.js';
+import { firstLeg, isEven, pressOf, seenIn, type Seen, type SeenFlight } from './seen.js';
+import { badnessOf, covarianceFor, leastSquares, missOf, settle, type Part, type Squares } from './squares.js';
+import type { Segment, Unexplained } from './supports.js';
+import { middleOf, type Track } from './track.js';
 
 /** A flight of one of the captures. */
 export interface Flown {
   capture: number;
   flight: Flight;
-  part: ReturnType<typeof flightPart>;
+  part: FlightPart;
   noise: number;
 }
 
@@ -23,12 +23,9 @@ export interface UpFit {
   flown: Flown[];
   segments: Segment[];
   unexplained: (Unexplained & { capture: number })[];
-  /** Of each capture: the noise in y, units, and where it stands. */
-  noise: number[];
-  supports: Support[][];
   /** The fastest fall that was seen, units/s. */
   fastest: number;
-  /** Whether the shortest hops were alike, so that they are the lowest that there is. */
+  /** How many of the shortest hops are alike, so that there is none lower; 0 where that does not show. */
   lowest: number;
 }
 
@@ -39,8 +36,6 @@ const SHORTER = 20;
 /** A flight that misses by so many times as much as the others has another cause; what misses by less, in variances, has none. */
 const ODD = 5;
 const FINE = 4;
-/** Of the short hops at least this share must be as short as can be, or it does not show. */
-const OFTEN = 0.4;
 /** What leaves the ground with less than this share of the speed is no jump that was cut short. */
 const SLOWER = 0.8;
 /** Jumps in the air are at least this share as high as those from the ground. */
@@ -66,8 +61,6 @@ export function fitUp(tracks: readonly Track[]): UpFit {
   const found = search.run();
   return {
     ...found,
-    noise: seen.map(({ noise }) => noise),
-    supports: seen.map(({ supports }) => supports),
     fastest: Math.max(0, ...seen.map(({ fastest }) => fastest)),
   };
 }
@@ -104,8 +97,7 @@ class Search {
       this.taps();
     }
     const { squares, flown } = this.best;
-    const free = squares.samples - squares.shared.length - flown.reduce((sum, { part }) => sum + part.own.length, 0);
-    const covariance = covarianceOf(squares.information).mul(Math.max(this.seen.some(({ bare }) => bare) ? 1 : 1e-12, squares.sum / Math.max(1, free)));
+    const covariance = covarianceFor(squares, flown.map(({ part }) => part), this.seen.some(({ bare }) => bare));
     const { keys, unexplained, lowest } = this;
     const segments = this.segments.map((one) => this.exactly(one));
     return { keys: squares.shared.length > 0 ? keys : [], values: squares.shared, covariance, flown, segments, unexplained, lowest };
@@ -120,7 +112,7 @@ class Search {
     return Math.max(squares.sum / Math.max(1, squares.samples - 4 * flown.length), 0.5);
   }
 
-  private partOf({ flight, track, noise }: SeenFlight, keys: readonly UpKey[] = this.keys): Flown['part'] {
+  private partOf({ flight, track, noise }: SeenFlight, keys: readonly UpKey[] = this.keys): FlightPart {
     return flightPart(flight, keys, track.time, track.y, noise);
   }
 
@@ -335,7 +327,7 @@ class Search {
   /** What has another cause. */
   private oddOnes(): void {
     for (let round = 0; round < 2; round++) {
-      const each = this.best.flown.map(({ part }) => part.miss(this.values, part.own).reduce((sum, one) => sum + one * one, 0) / part.weights.length);
+      const each = this.best.flown.map(({ part }) => missOf(part, this.values));
       const usual = middleOf(each);
       const odd = this.used.filter((_, i) => each[i]! > Math.max(ODD * usual, FINE));
       if (odd.length === 0 || odd.length > this.used.length / 2) return;
@@ -359,7 +351,7 @@ class Search {
       this.lowest = known.filter((one) => one < other.squares.shared.at(-1)!).length;
       if (this.lowest > 0 && this.best.squares.badness - other.squares.badness > SHORTER * this.variance) return this.take(this.used, keys, other);
     }
-    const tapped = tapsOf(this.best);
+    const tapped = tapsOf(this.best.flown, this.values);
     this.lowest = tapped.length;
     if (tapped.length === 0) return;
     const held = tapped.reduce((sum, hop) => sum + (hop.held as number), 0) / tapped.length;
@@ -392,51 +384,3 @@ class Search {
     }
   }
 }
-
-/** How high a jump in the air is, from how fast it begins. */
-function airHeight(airs: readonly SeenFlight[], rising: number): number {
-  const speeds = airs.flatMap(({ flight, track: { time, y } }) =>
-    flight.hops.slice(1).map((hop) => {
-      const i = time.findIndex((moment) => moment > hop.time);
-      const k = Math.min(time.length - 1, i + 3);
-      return (y[k]! - y[i]!) / (time[k]! - time[i]!);
-    }),
-  );
-  const speed = Math.max(1, middleOf(speeds));
-  return (speed * speed) / (2 * rising);
-}
-
-/** How long a key is held for a jump of a height. */
-function heldFor(values: UpValues, apex: number): number {
-  const motion = verticalOf(values);
-  let [low, high] = [0, values['jump.riseTime']!];
-  for (let i = 0; i < 30; i++) {
-    const middle = (low + high) / 2;
-    if (apexOf(arcPieces(motion, motion.launch, middle)).y < apex) low = middle;
-    else high = middle;
-  }
-  return (low + high) / 2;
-}
-
-/** The shortest of the hops, where several are as short as one another. */
-function tapsOf({ flown, squares }: { flown: Flown[]; squares: Squares }): Hop[] {
-  const hops = flown
-    .flatMap(({ part, flight }) => {
-      const [hop] = flight.hops;
-      if (typeof hop?.held !== 'number' || hop.by !== 'jump') return [];
-      const at = Number.isNaN(flight.lands) ? 2 : 3;
-      return [{ hop, held: hop.held, error: ownErrors(part, squares.shared)[at]! }];
-    })
-    .filter(({ error }) => Number.isFinite(error))
-    .sort((one, other) => one.held - other.held);
-  let found: typeof hops = [];
-  for (let count = 3; count <= hops.length; count++) {
-    const some = hops.slice(0, count);
-    const weights = some.map(({ error }) => 1 / (error * error));
-    const total = weights.reduce((sum, one) => sum + one, 0);
-    const middle = some.reduce((sum, { held }, i) => sum + held * weights[i]!, 0) / total;
-    const off = some.reduce((sum, { held, error }) => sum + ((held - middle) / error) ** 2, 0) / (count - 1);
-    if (off < 1.7 && some.every(({ held, error }) => Math.abs(held - middle) < 3 * error)) found = some;
-  }
-  return found.length >= OFTEN * hops.length ? found.map(({ hop }) => hop) : [];
-} // prettier-ignore

@@ -5,7 +5,7 @@ import { fitAcross, type AcrossFit } from './fit-across.js';
 import { fitUp, type UpFit } from './fit-up.js';
 import { foundOf, type Found } from './found.js';
 import { pressesOf, type Pressed } from './presses.js';
-import { residualOf, type FitCurve, type Residual } from './residual.js';
+import { residualOf, type Residual } from './residual.js';
 import { stretchesOf, type Stretch } from './stretches.js';
 import { steppedOf, type Stepped } from './stepped.js';
 import { cut } from './pieces.js';
@@ -42,8 +42,6 @@ export interface Fit {
 
 /** What was fitted, and how it goes. */
 export interface Fitted extends Fit {
-  /** For each capture the fitted motion, and what is left of it. */
-  curves: FitCurve[];
   stretches: Stretch[];
 }
 
@@ -65,7 +63,6 @@ export function fit(captures: Capture | readonly Capture[], options: FitOptions 
   const across: AcrossFit = fitAcross(tracks, up);
   const { found, cannotTell, correlated } = foundOf(up, across);
   if (Object.keys(found).length === 0) throw new CaptureError(`${list[0]!.name ?? 'the capture'}: neither a jump nor a run can be made out in it${up.unexplained[0] ? ` (${up.unexplained[0].why})` : ''}`);
-  const { curves, residual } = residualOf(tracks, up, across, scale);
   return {
     version: 1,
     found,
@@ -73,12 +70,11 @@ export function fit(captures: Capture | readonly Capture[], options: FitOptions 
     correlated,
     presses: pressesOf(up, across),
     segments: [...up.segments, ...across.segments].sort((one, other) => one.capture - other.capture || one.from - other.from),
-    residual: { ...residual, strays: residual.strays + clean.reduce((sum, one) => sum + one.strays, 0) },
+    residual: residualOf(up, across, scale, clean.reduce((sum, one) => sum + one.strays, 0)),
     unexplained: [...up.unexplained, ...across.unexplained].sort((one, other) => one.capture - other.capture || one.from - other.from),
     stepped: steppedOf(tracks, up),
     tuning: merged(tuning, found, up, across),
     yPoints: yPoints ?? (upright ? 'up' : 'down'),
-    curves,
     stretches: stretchesOf(tracks, up, across),
   };
 } // prettier-ignore

@@ -1,7 +1,7 @@
 import type { Flight, Hop } from './flight.js';
 import { cut, speedAt, type Piece } from './pieces.js';
-import { flightsOf, supportsOf, type Segment, type Support, type Unexplained } from './supports.js';
-import { frameOf, isBare, noiseOf, type Track } from './track.js';
+import { flightsOf, supportsOf, type Segment, type Unexplained } from './supports.js';
+import { frameOf, isBare, middleOf, noiseOf, type Track } from './track.js';
 
 /** A flight of a capture, and what can be seen of it without any numbers. */
 export interface SeenFlight {
@@ -20,7 +20,6 @@ export interface Seen {
   noise: number;
   /** Whether heights are whole pixels, and there is no noise besides. */
   bare: boolean;
-  supports: Support[];
   flights: SeenFlight[];
   segments: Segment[];
   unexplained: (Unexplained & { capture: number })[];
@@ -37,9 +36,6 @@ const SEEN = 3;
 const EVENLY = 0.0035;
 const SOON = 0.1;
 
-export const middleOf = (of: readonly number[]): number =>
-  of.slice().sort((one, other) => one - other)[of.length >> 1] ?? NaN;
-
 export function seenIn(track: Track, capture: number): Seen {
   const { time, y } = track;
   const noise = noiseOf(time, y);
@@ -54,7 +50,6 @@ export function seenIn(track: Track, capture: number): Seen {
   return {
     noise,
     bare: isBare(y, noise),
-    supports,
     flights: flights.map((flight) => {
       const [first] = flight.hops;
       const piece = up.find(({ from, until }) => time[from]! <= first!.time + 2 * frame && time[until - 1]! > first!.time);

@@ -1,6 +1,7 @@
 import { levenbergMarquardt } from 'ml-levenberg-marquardt';
 import { Matrix, inverse } from 'ml-matrix';
 import { exp, ln } from '../../core/index.js';
+import { NORMAL, middleOf } from './track.js';
 
 /** A stretch of samples: what all stretches have in common says how it goes, and besides that a few values of its own. */
 export interface Part {
@@ -42,8 +43,6 @@ const HOPE = 5;
 /** A sample that misses by more counts less; by more, not at all: standard deviations. */
 const LESS = 3;
 const NOTHING = 8;
-/** Median of absolute values to standard deviation, of the normal distribution. */
-const NORMAL = 1.4826;
 
 /**
  * Least squares of many stretches at once. What is a stretch's own is found for each by itself; what is shared is then moved along with it, to first order (variable projection: Golub and
@@ -101,15 +100,20 @@ function squares(part: Part, shared: readonly number[]): number {
 /** What misses by far, as all samples miss, counts less; or as those of its own stretch do. */
 function weigh(parts: readonly Part[], shared: readonly number[], each: boolean): void {
   const all = parts.map((part) => part.miss(shared, part.own).map(Math.abs));
-  const usualOf = (of: Float64Array): number => Math.max(1, NORMAL * (of.sort()[of.length >> 1] ?? 0));
+  const usualOf = (of: Float64Array): number => Math.max(1, NORMAL * (middleOf(of) || 0));
   const usual = usualOf(Float64Array.from(all.flatMap((one) => [...one])));
   parts.forEach(({ weights, prior }, k) => {
-    const most = each ? usualOf(all[k]!.slice()) : usual;
+    const most = each ? usualOf(all[k]!) : usual;
     for (const [i, miss] of all[k]!.entries()) {
       const off = miss / most;
       weights[i] = prior[i]! * (off < LESS ? 1 : off > NOTHING ? 0 : LESS / off);
     }
   });
+}
+
+/** What a stretch leaves, as a mean square: variances. */
+export function missOf(part: Part, shared: readonly number[]): number {
+  return part.miss(shared, part.own).reduce((sum, one) => sum + one * one, 0) / part.weights.length;
 }
 
 /** How badly a stretch is met, so that a few samples that are far off do not decide: a sum of squares where they are small, in variances; beyond that it grows evenly (Huber 1964). */
@@ -174,17 +178,24 @@ function moved(parts: readonly Part[], shared: readonly number[]): number[] {
   return shared.map((value, i) => value * exp(found[i]! / 10));
 }
 
-/** What a stretch's own values can do to it: an orthonormal base. */
-function baseOf(part: Part, shared: readonly number[]): Float64Array[] {
+/** How a stretch changes with each of its own values, in steps of theirs. */
+function changesOf(part: Part, shared: readonly number[]): Float64Array[] {
   const { own, steps } = part;
-  const base: Float64Array[] = [];
-  own.forEach((value, k) => {
+  return own.map((value, k) => {
     const at = (by: number): Float64Array => weighted(part, shared, own.map((one, i) => (i === k ? value + by * steps[k]! : one))); // prettier-ignore
     const [up, down] = [at(1e-2), at(-1e-2)];
-    const column = without(up.map((one, i) => (one - down[i]!) / 2e-2), base); // prettier-ignore
+    return up.map((one, i) => (one - down[i]!) / 2e-2);
+  });
+}
+
+/** What a stretch's own values can do to it: an orthonormal base. */
+function baseOf(part: Part, shared: readonly number[]): Float64Array[] {
+  const base: Float64Array[] = [];
+  for (const change of changesOf(part, shared)) {
+    const column = without(change, base);
     const length = Math.sqrt(column.reduce((sum, one) => sum + one * one, 0));
     if (length > 1e-6) base.push(column.map((one) => one / length));
-  });
+  }
   return base;
 }
 
@@ -223,19 +234,14 @@ function informationOf(parts: readonly Part[], shared: readonly number[]): Matri
 
 /** How well each of a stretch's own values is known, as a standard deviation, what is shared being so. */
 export function ownErrors(part: Part, shared: readonly number[]): number[] {
-  const { own, steps } = part;
-  const columns = own.map((value, k) => {
-    const at = (by: number): Float64Array => weighted(part, shared, own.map((one, i) => (i === k ? value + by * steps[k]! : one))); // prettier-ignore
-    const [up, down] = [at(1e-2), at(-1e-2)];
-    return up.map((one, i) => (one - down[i]!) / 2e-2);
-  });
+  const columns = changesOf(part, shared);
   const information = new Matrix(columns.map((one) => columns.map((other) => one.reduce((sum, value, n) => sum + value * other[n]!, 0)))); // prettier-ignore
   const covariance = covarianceOf(information);
-  return steps.map((step, i) => step * Math.sqrt(covariance.get(i, i)));
+  return part.steps.map((step, i) => step * Math.sqrt(covariance.get(i, i)));
 }
 
 /** The covariance of logarithms; infinite for what nothing is known of. */
-export function covarianceOf(information: Matrix): Matrix {
+function covarianceOf(information: Matrix): Matrix {
   const size = information.rows;
   const scale = Array.from({ length: size }, (_, i) => Math.sqrt(information.get(i, i)));
   const known = scale.flatMap((one, i) => (one > 1e-9 ? [i] : []));
@@ -246,4 +252,17 @@ export function covarianceOf(information: Matrix): Matrix {
   const inverted = inverse(part);
   known.forEach((i, a) => known.forEach((k, b) => found.set(i, k, inverted.get(a, b) / (scale[i]! * scale[k]!))));
   return found;
+}
+
+/**
+ * The covariance of the logarithms of what is shared, as large as what is left says.
+ * @param isBare whether what is left says nothing of that: then as large as the noise does, at least
+ */
+export function covarianceFor(
+  { information, sum, samples, shared }: Squares,
+  parts: readonly Part[],
+  isBare: boolean,
+): Matrix {
+  const free = samples - shared.length - parts.reduce((total, { own }) => total + own.length, 0);
+  return covarianceOf(information).mul(Math.max(isBare ? 1 : 1e-12, sum / Math.max(1, free)));
 }

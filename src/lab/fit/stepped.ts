@@ -1,6 +1,6 @@
 import type { Flown, UpFit } from './fit-up.js';
 import { leastSquares, type Part, type Squares } from './squares.js';
-import { frameOf, priorOf, type Track } from './track.js';
+import { frameOf, middleOf, priorOf, type Track } from './track.js';
 
 /** The motion goes by frames. */
 export interface Stepped {
@@ -34,7 +34,7 @@ function frameOfTakeoffs(takeoffs: readonly { time: Float64Array; at: number }[]
   const off = parts.map((part) => ((part - parts[0]! + 1.5) % 1) - 0.5);
   const mean = off.reduce((sum, one) => sum + one, 0) / off.length;
   const spread = Math.sqrt(off.reduce((sum, one) => sum + (one - mean) ** 2, 0) / off.length);
-  return spread < TOGETHER ? frames.sort((one, other) => one - other)[frames.length >> 1] : undefined;
+  return spread < TOGETHER ? middleOf(frames) : undefined;
 } // prettier-ignore
 
 /** Whether a motion goes by frames, as far as that shows. */

@@ -1,7 +1,8 @@
-import { coursePart } from './across.js';
+import { airborneIn, coursePart } from './across.js';
 import type { AcrossFit } from './fit-across.js';
 import type { UpFit } from './fit-up.js';
 import { flightPart } from './flight.js';
+import { COUNTS } from './residual.js';
 import type { Track } from './track.js';
 
 /** A stretch of a capture beside the motion that was fitted to it: a flight, or a change of speed across, seen as if it went to the right. */
@@ -25,7 +26,6 @@ const BEFORE = 0.12;
 const AFTER = 0.4;
 /** Points of a fitted line are so far apart, s. */
 const CLOSE = 1 / 240;
-const COUNTS = 0.4;
 
 const evenly = (from: number, to: number): Float64Array => Float64Array.from({ length: Math.max(2, Math.ceil((to - from) / CLOSE)) }, (_, i, count = Math.max(2, Math.ceil((to - from) / CLOSE))) => from + ((to - from) * i) / (count - 1)); // prettier-ignore
 
@@ -51,7 +51,7 @@ export function stretchesOf(tracks: readonly Track[], up: UpFit, across: AcrossF
     const { time, x } = tracks[capture]!;
     const miss = part.miss(across.values, part.own);
     const close = evenly(time[course.from]!, time[course.until - 1]!);
-    const airborne = up.segments.filter((one) => one.capture === capture && one.kind === 'flight').map(({ from, to }) => [from, to] as const);
+    const airborne = airborneIn(up.segments, capture);
     const line = coursePart({ ...course, from: 0, until: close.length }, across.keys, across.feel, airborne, close, new Float64Array(close.length), 1).miss(across.values, part.own);
     let way: number = course.way;
     return course.turns.map((turn, k): Stretch => {

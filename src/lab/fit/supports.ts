@@ -1,5 +1,6 @@
 import type { Flight, Hop } from './flight.js';
 import { placeAt, speedAt, type Piece } from './pieces.js';
+import { middleOf } from './track.js';
 
 /** A stretch of time that the motion does not explain, and what it looks like. */
 export interface Unexplained {
@@ -55,8 +56,7 @@ export function supportsOf(pieces: readonly Piece[], time: Float64Array, y: Floa
     const [low, high] = [placeAt(piece, begin), placeAt(piece, end)];
     // A short stretch at the apex of a jump is none: it goes on with what is beside it.
     if (sag > LEVEL * noise || Math.abs(high - low) > LEVEL * noise) continue;
-    const values = Array.from(y.subarray(from, until)).sort((one, other) => one - other);
-    const middle = values[values.length >> 1]!;
+    const middle = middleOf(y.subarray(from, until));
     const last = found.at(-1);
     if (last !== undefined && from - last.until <= STRAYS && Math.abs(last.y - middle) < LEVEL * noise) last.until = until;
     else found.push({ from, until, y: middle });
@@ -139,9 +139,8 @@ function launchOf(pieces: readonly Piece[], supports: readonly Support[], time: 
   const speeds = supports
     .flatMap(({ until }) => pieces.filter((piece) => piece.from === until && piece.half < 0))
     .map((piece) => speedAt(piece, time[piece.from]!))
-    .filter((speed) => speed > 0)
-    .sort((one, other) => one - other);
-  return speeds[speeds.length >> 1] ?? 1;
+    .filter((speed) => speed > 0);
+  return middleOf(speeds) || 1;
 }
 
 /** When a parabola that rises was at a height. */

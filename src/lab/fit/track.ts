@@ -12,10 +12,15 @@ const LEAST_NOISE = 1e-3;
 /** Of what is off evenly between two lines the standard deviation is 0.29 of their distance: more than so much of it is noise besides. */
 const BARE = 0.33;
 /** Median of absolute deviations to standard deviation, of the normal distribution. */
-const NORMAL = 1.4826;
+export const NORMAL = 1.4826;
+
+/** The middle one of some values by their order; NaN of none. */
+export function middleOf(values: ArrayLike<number>): number {
+  return Float64Array.from(values).sort()[values.length >> 1] ?? NaN;
+}
 
 /** Some of a track's samples. */
-export function pick({ time, x, y, keys }: Track, which: (i: number) => boolean): Track {
+function pick({ time, x, y, keys }: Track, which: (i: number) => boolean): Track {
   const some = (of: Float64Array): Float64Array => of.filter((_, i) => which(i));
   return { time: some(time), x: some(x), y: some(y), keys: keys && new Map([...keys].map(([name, held]) => [name, some(held)])) }; // prettier-ignore
 }
@@ -49,8 +54,7 @@ export function noiseOf(time: Float64Array, values: Float64Array): number {
   const off: number[] = [];
   for (let i = 2; i + 2 < values.length; i++)
     if ([i - 2, i - 1, i + 1, i + 2].some((k) => values[k] !== values[i])) off.push(Math.abs(missOf(time, values, i, NONE)));
-  off.sort((one, other) => one - other);
-  const [line, seen] = [lineOf(values), NORMAL * (off[off.length >> 1] ?? 0)];
+  const [line, seen] = [lineOf(values), NORMAL * (middleOf(off) || 0)];
   // What lies on lines and shows no other noise is off by the same again and again: by half of their distance, at worst.
   return Math.max(LEAST_NOISE, seen, seen < BARE * line ? line / 2 : 0);
 } // prettier-ignore
@@ -108,6 +112,5 @@ export function priorOf(values: Float64Array): Float64Array {
 
 /** The most common time between two samples, s. */
 export function frameOf(time: Float64Array): number {
-  const gaps = Array.from(time.subarray(1), (moment, i) => moment - time[i]!).sort((one, other) => one - other);
-  return gaps[gaps.length >> 1] ?? 1;
+  return middleOf(time.subarray(1).map((moment, i) => moment - time[i]!)) || 1;
 }
