@@ -86,16 +86,26 @@ const places = (within: number): number => Math.min(6, Math.max(0, 1 - Math.floo
 const intervalOf = ({ within, stretches, loose }: Found): string =>
   `± ${within.toFixed(places(within))} from ${stretches} stretch${stretches === 1 ? '' : 'es'}${loose ? ', loose' : ''}`;
 
+const FOUND = ' Found in captures; intervals hold together in 95 of 100.';
+
 /** The tuning as a file, each number with its interval. */
 export function tuningText({ tuning, found, cannotTell }: Pick<Fitted, 'tuning' | 'found' | 'cannotTell'>, text: string, file?: string): string {
   const document = parseDocument(editTuning(text, editsOf(tuning, found), file));
+  const said = new Set<Scalar>();
   for (const [key, one] of Object.entries(found)) {
-    const list = /^(.*)\.(\d+)$/.exec(key);
-    const node = document.getIn(list ? list[1]!.split('.') : key.split('.'), true) as Scalar | undefined;
-    if (node && typeof node === 'object') node.comment = `${list && Number(list[2]) > 0 ? `${node.comment ?? ''};` : ''} ${intervalOf(one)}`;
+    const list = /^(.*)\.\d+$/.exec(key);
+    const node = document.getIn((list?.[1] ?? key).split('.'), true) as Scalar | undefined;
+    if (!node || typeof node !== 'object') continue;
+    // What stood there stays; of an earlier fit nothing does.
+    const before = said.has(node) ? node.comment : node.comment?.replace(/;? ± .*$/, '');
+    node.comment = `${before ? `${before};` : ''} ${intervalOf(one)}`;
+    said.add(node);
   }
   const left = cannotTell.map(({ key, why }) => ` ${key}: ${why}`);
-  document.commentBefore = [' Found in captures; intervals hold together in 95 of 100.', ...(left.length > 0 ? [' Not told by them:', ...left] : [])].join('\n');
+  const told = [FOUND, ...(left.length > 0 ? [' Not told by them:', ...left] : [])].join('\n');
+  // So does a comment at the top, but for that of an earlier fit.
+  const top = document.commentBefore?.split(FOUND)[0]!.trimEnd();
+  document.commentBefore = top ? `${top}\n\n${told}` : told;
   return document.toString({ lineWidth: 0 });
 } // prettier-ignore
 

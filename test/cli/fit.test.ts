@@ -45,11 +45,19 @@ describe('apperin fit', () => {
   it('starts from a tuning, and leaves the rest of it as it is, to the comments', async () => {
     const start = join(folder, 'start.tuning.yaml');
     const found = join(folder, 'found.tuning.yaml');
-    writeFileSync(start, '# Mine.\nrun: { speed: 4 } # slow\ngrace:\n  coyote: 0.3 # forgiving\n');
+    writeFileSync(start, '# Mine.\n\nrun:\n  speed: 4 # slow\ngrace:\n  coyote: 0.3 # forgiving\n');
     expect((await apperin(['fit', OLD, start, '--scale', '16', '--out', found, '--quiet'])).status).to.equal(0);
     const text = readFileSync(found, 'utf8');
-    expect(text).to.include('coyote: 0.3 # forgiving');
+    expect(text)
+      .to.match(/^# Mine\.\n/)
+      .and.include('coyote: 0.3 # forgiving')
+      .and.match(/speed: 7\.\d+ # slow; ± 0\.\d+ from/);
     expect(readTuning(text).tuning.run!.speed).to.be.closeTo(7.5, 0.1);
+    // Fitted again from there, nothing is said twice.
+    const again = join(folder, 'again.tuning.yaml');
+    expect((await apperin(['fit', OLD, found, '--scale', '16', '--out', again, '--quiet'])).status).to.equal(0);
+    expect(readFileSync(again, 'utf8').match(/Found in captures/g)).to.have.length(1);
+    expect(readFileSync(again, 'utf8')).to.match(/speed: 7\.\d+ # slow; ± [^±\n]*$/m);
   });
 
   it('draws the capture, the fitted motion and what is left', async () => {

@@ -17,11 +17,14 @@ export function merged(start: Tuning, found: Readonly<Record<string, Found>>, up
   const value = (key: string): number => asFine(found[key]!);
   if ('jump.height' in found) {
     const jump = group('jump');
-    for (const goal of ['baseGravity', 'launchSpeed', 'reach', 'airTime', 'lowestHop']) delete jump[goal];
+    for (const goal of ['baseGravity', 'launchSpeed', 'reach', 'airTime']) delete jump[goal];
     [jump.height, jump.riseTime] = [value('jump.height'), value('jump.riseTime')];
     const gravity = group('gravity');
     delete gravity.fallRamp;
-    for (const key of ['released', 'cutTo']) if ('gravity.released' in found || 'gravity.cutTo' in found) delete gravity[key];
+    const isReleased = 'gravity.released' in found || 'gravity.cutTo' in found;
+    if (isReleased) for (const key of ['released', 'cutTo']) delete gravity[key];
+    // A lowest hop that was said goes where what letting go does was found, or where no jump is higher.
+    if (isReleased || !(Number(jump.lowestHop) <= value('jump.height'))) delete jump.lowestHop;
     gravity.rising = 1;
     for (const key of ['falling', 'fallSpeed', 'apex', 'apexSpeed', 'released', 'cutTo']) if (`gravity.${key}` in found) gravity[key] = value(`gravity.${key}`);
     if (!('gravity.apex' in found)) [gravity.apex, gravity.apexSpeed] = [1, 0];
