@@ -113,7 +113,7 @@ export function tuningText({ tuning, found, cannotTell }: Pick<Fitted, 'tuning' 
 function editsOf(tuning: Tuning, found: Fitted['found']): Edit[] {
   const has = Object.keys(found);
   const keys = new Set(has.filter((key) => key !== 'jump.lowestHop').map((key) => key.replace(/\.\d+$/, '')));
-  if (has.includes('jump.height')) for (const key of ['gravity.rising', 'gravity.apex', 'gravity.apexSpeed', 'gravity.fallSpeed', 'gravity.released', 'gravity.cutTo', 'gravity.fallRamp', 'jump.lowestHop', 'jump.minHold']) keys.add(key);
+  if (has.includes('jump.riseTime')) for (const key of ['gravity.rising', 'gravity.apex', 'gravity.apexSpeed', 'gravity.fallSpeed', 'gravity.released', 'gravity.cutTo', 'gravity.fallRamp', 'jump.height', 'jump.baseGravity', 'jump.launchSpeed', 'jump.reach', 'jump.airTime', 'jump.lowestHop', 'jump.minHold', 'charge.lowest']) keys.add(key);
   if (has.includes('run.speed')) keys.add('run.feel');
   return [...keys].map((key) => ({ key, value: valueOfKey(tuning, key) as Edit['value'] }));
 } // prettier-ignore

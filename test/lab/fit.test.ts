@@ -174,10 +174,10 @@ describe('The numbers of a captured motion', () => {
   });
 
   it('come back from runs of the sample tunings: what is found is alike in every measure', () => {
-    for (const name of ['brindle', 'nimble']) {
+    for (const name of ['brindle', 'nimble', 'spring']) {
       const open = (file: string) => ({ text: readFileSync(join(DATA, file), 'utf8'), file });
       const { tuning } = readTuning(readFileSync(join(DATA, `${name}.tuning.yaml`), 'utf8'), { open });
-      const { film } = filmed(tuning, 12, { pixels: 0, airs: name === 'nimble' ? 4 : 0 });
+      const { film } = filmed(tuning, 12, { pixels: 0, airs: name === 'nimble' ? 4 : 0, ...(name === 'spring' ? { full: 0, short: 0, wound: 12 } : {}) });
       const fitted = fit(seen(film), { tuning });
       const { measures } = compare([{ name, tuning }, { name: 'found', tuning: fitted.tuning }]);
       for (const { id, values } of measures) {
@@ -186,6 +186,21 @@ describe('The numbers of a captured motion', () => {
       }
     }
   }); // prettier-ignore
+
+  it('tell jumps that are wound up from such that are cut short, and with keys how they are', () => {
+    const tuning = { charge: { lowest: 1, highest: 4, fullIn: 0.6 } };
+    const { film } = filmed(tuning, 17, { full: 0, short: 0, wound: 14, runs: 1, rate: 60 });
+    const [without, withKeys] = [fit(seen(film), { tuning: { jump: { height: 2 } } }), fit(film as Capture)];
+    expect(keysOf(without)).to.include('charge.highest').and.not.include('jump.height');
+    expect(cannot(without)).to.include.members(['charge.lowest', 'charge.fullIn']);
+    // A plain jump says gravity, and stays as high as it was.
+    expect(without.tuning.jump).to.have.property('height', 2);
+    expect(compileTuning(without.tuning).gravity / compileTuning(tuning).gravity).to.be.closeTo(1, 0.03);
+    expect(keysOf(withKeys)).to.include.members(['charge.lowest', 'charge.highest', 'charge.fullIn']);
+    expect(wrongOf(withKeys, tuning)).to.deep.equal([]);
+    expect(withKeys.presses.filter(({ action }) => action === 'jump')).to.have.length(28);
+    expect(keysOf(fit(seen(filmed({}, 18, { runs: 0 }).film)))).to.not.include('charge.highest');
+  });
 
   it('come from several captures of one character together, and leave the rest as in the tuning to start from', () => {
     const jumps = filmed({}, 13, { runs: 0 }).film;

@@ -14,7 +14,7 @@ export interface Captured {
 export const normal = ({ next }: Random) => (): number => Math.sqrt(-2 * Math.log(1 - next())) * Math.cos(2 * Math.PI * next()); // prettier-ignore
 
 /** Keys of somebody who tries everything: full jumps, short ones (held for so long), starts, stops and turns. */
-export function session(random: Random, { full = 10, short = 10, runs = 15, airs = 0, steers = 0, held = (r: Random) => r.between(0.03, 0.18), rate = 0 } = {}): InputRow[] {
+export function session(random: Random, { full = 10, short = 10, runs = 15, airs = 0, steers = 0, wound = 0, held = (r: Random) => r.between(0.03, 0.18), rate = 0 } = {}): InputRow[] {
   const rows: InputRow[] = [];
   let time = 0.3;
   const key = (action: string, value: number): void => {
@@ -39,6 +39,13 @@ export function session(random: Random, { full = 10, short = 10, runs = 15, airs
     time += 0.5;
     key('jump', 0);
     wait(0.9, 1.1);
+  }
+  // Jumps that are wound up: every other one to the full.
+  for (let i = 0; i < wound; i++) {
+    key('jump', 1);
+    time += i % 2 === 0 ? 0.8 : random.between(0.05, 0.6);
+    key('jump', 0);
+    wait(1.2, 1.4);
   }
   // Jumps with a change of direction in the air: setting off, letting go, turning round.
   for (let i = 0; i < steers; i++) {

@@ -1,4 +1,4 @@
-import { compileTuning, type Tuning } from '../../core/index.js';
+import { apexOf, arcPieces, compileTuning, type Tuning } from '../../core/index.js';
 import { merged } from './result.js';
 import { CaptureError, trackOf, type Capture } from './capture.js';
 import { fitAcross, type AcrossFit } from './fit-across.js';
@@ -52,7 +52,8 @@ export interface Fitted extends Fit {
 export function fit(captures: Capture | readonly Capture[], options: FitOptions = {}): Fitted {
   const { scale = 1, yPoints, tuning = {} } = options;
   if (!(scale > 0 && Number.isFinite(scale))) throw new RangeError(`scale is ${scale}; it must be above 0`);
-  compileTuning(tuning);
+  const before = compileTuning(tuning);
+  const height = apexOf(arcPieces(before, before.launch)).y;
   const list = 'time' in captures ? [captures] : captures;
   if (list.length === 0) throw new CaptureError('there is no capture');
   const seen = list.map((capture) => trackOf(capture, scale, yPoints ?? 'up'));
@@ -61,19 +62,19 @@ export function fit(captures: Capture | readonly Capture[], options: FitOptions 
   const tracks = clean.map(({ track }) => track);
   const up: UpFit = fitUp(tracks);
   const across: AcrossFit = fitAcross(tracks, up);
-  const { found, cannotTell, correlated } = foundOf(up, across);
+  const { found, cannotTell, correlated } = foundOf(up, across, height);
   if (Object.keys(found).length === 0) throw new CaptureError(`${list[0]!.name ?? 'the capture'}: neither a jump nor a run can be made out in it${up.unexplained[0] ? ` (${up.unexplained[0].why})` : ''}`);
   return {
     version: 1,
     found,
     cannotTell,
     correlated,
-    presses: pressesOf(up, across),
+    presses: pressesOf(tracks, up, across),
     segments: [...up.segments, ...across.segments].sort((one, other) => one.capture - other.capture || one.from - other.from),
     residual: residualOf(up, across, scale, clean.reduce((sum, one) => sum + one.strays, 0)),
     unexplained: [...up.unexplained, ...across.unexplained].sort((one, other) => one.capture - other.capture || one.from - other.from),
     stepped: steppedOf(tracks, up),
-    tuning: merged(tuning, found, up, across),
+    tuning: merged(tuning, found, up, across, height),
     yPoints: yPoints ?? (upright ? 'up' : 'down'),
     stretches: stretchesOf(tracks, up, across),
   };

@@ -21,10 +21,12 @@ export interface Hop {
    * earliest.
    */
   held: number | 'tap' | { known: number } | undefined;
+  /** How high it goes where no other goes as high: units. */
+  rises?: number | undefined;
 }
 
 /** The same, with how long it was held. */
-export type PlayedHop = Omit<Hop, 'held'> & { held: number | undefined };
+export type PlayedHop = Omit<Hop, 'held' | 'rises'> & { held: number | undefined; rises: number | undefined };
 
 /** A flight as it was seen: from one support to the next. */
 export interface Flight {
@@ -80,24 +82,33 @@ export interface FlightPart extends Part {
   lands(own: readonly number[], shared: readonly number[]): number;
 }
 
-/** A flight to be fitted: its own are the heights of both supports, and of each hop when it is, and how long the key is held where that is to be found. */
+/** A flight to be fitted: its own are the heights of both supports, and of each hop when it is, and how long the key is held or how high it goes where that is to be found. */
 export function flightPart(flight: Flight, keys: readonly UpKey[], time: Float64Array, y: Float64Array, noise: number): FlightPart {
   const { from, until, stood, lands, hops } = flight;
   const prior = priorOf(y.subarray(from, until));
   const own = [stood, ...(Number.isNaN(lands) ? [] : [lands])];
   const steps = own.map(() => noise);
   const heights = own.length;
-  for (const { time: when, held } of hops) {
+  for (const { time: when, held, rises } of hops) {
     own.push(when);
     steps.push(0.002);
     if (typeof held === 'number') {
       own.push(held);
       steps.push(0.004);
     }
+    if (rises !== undefined) {
+      own.push(rises);
+      steps.push(noise);
+    }
   }
   const hopsOf = (at: readonly number[], tap: number): PlayedHop[] => {
     let i = heights;
-    return hops.map(({ by, held }) => ({ by, time: at[i++]!, held: typeof held === 'number' ? Math.max(0, at[i++]!) : held === 'tap' ? tap : held && Math.max(held.known, tap) }));
+    return hops.map(({ by, held, rises }) => ({
+      by,
+      time: at[i++]!,
+      held: typeof held === 'number' ? Math.max(0, at[i++]!) : held === 'tap' ? tap : held && Math.max(held.known, tap),
+      rises: rises === undefined ? undefined : Math.max(1e-6, at[i++]!),
+    }));
   };
   const valuesOf = (shared: readonly number[]): UpValues => {
     const values: UpValues = {};
@@ -148,7 +159,7 @@ export function flightPart(flight: Flight, keys: readonly UpKey[], time: Float64
 function legsOf(hops: readonly PlayedHop[], stood: number, motion: VerticalMotion, values: UpValues): Leg[] {
   const legs: Leg[] = [];
   let airs = 0;
-  for (const { by, time, held } of hops) {
+  for (const { by, time, held, rises: itself } of hops) {
     const before = legs.at(-1);
     const height = before ? before.height + stateAt(before.pieces, Math.max(0, time - before.start)).y : stood;
     if (by === 'fall') {
@@ -156,9 +167,11 @@ function legsOf(hops: readonly PlayedHop[], stood: number, motion: VerticalMotio
       continue;
     }
     // One that is not known by itself is as high as the first.
-    const rises = values[`airJumps.heights.${airs}` as UpKey] ?? values['airJumps.heights.0'];
+    const rises =
+      itself ??
+      (by === 'air' ? (values[`airJumps.heights.${airs}` as UpKey] ?? values['airJumps.heights.0']) : undefined);
     if (by === 'air') airs++;
-    const launch = by === 'jump' || rises === undefined ? motion.launch : launchFor(motion, rises);
+    const launch = rises === undefined ? motion.launch : launchFor(motion, rises);
     legs.push({ start: time, height, pieces: arcPieces(motion, launch, held) });
   }
   return legs;

@@ -1,4 +1,4 @@
-import { apexOf, arcPieces, exp, ln } from '../../core/index.js';
+import { apexOf, arcPieces, exp, launchFor, ln } from '../../core/index.js';
 import type { AcrossKey } from './across.js';
 import type { AcrossFit } from './fit-across.js';
 import type { UpFit } from './fit-up.js';
@@ -21,14 +21,19 @@ const TOGETHER = 0.95;
 const LOOSE = 0.15;
 /** Correlations that are stronger say that two keys can hardly be told apart. */
 const ALIKE = 0.95;
+/** So many jumps of the same height are wound up to the full. */
+const ALIKE_FULL = 2;
 /** A fall within this share of its fastest is at its fastest. */
 const AT_CAP = 0.95;
 
 const round = (value: number): number => Math.floor(value * 1000 + 0.5) / 1000;
 
-/** The numbers that were found, with how sure they are, and what could not be. */
-export function foundOf(up: UpFit, across: AcrossFit): { found: Record<string, Found>; cannotTell: { key: string; why: string }[]; correlated: [string, string][] } {
-  const known = [...knownUp(up), ...across.keys.map((key, i) => ({ key: key as string, value: across.values[i]!, share: Math.sqrt(across.covariance.get(i, i)), stretches: across.counts[key] }))];
+/**
+ * The numbers that were found, with how sure they are, and what could not be.
+ * @param height how high a plain jump of the tuning to start from goes, units
+ */
+export function foundOf(up: UpFit, across: AcrossFit, height: number): { found: Record<string, Found>; cannotTell: { key: string; why: string }[]; correlated: [string, string][] } {
+  const known = [...knownUp(up, height), ...across.keys.map((key, i) => ({ key: key as string, value: across.values[i]!, share: Math.sqrt(across.covariance.get(i, i)), stretches: across.counts[key] }))];
   const sure = known.filter(({ share }) => Number.isFinite(share) && share < 1);
   const z = quantile(1 - (1 - TOGETHER ** (1 / Math.max(1, sure.length))) / 2);
   const found = Object.fromEntries(sure.map(({ key, value, share, stretches }) => [key, { value, within: value * z * share, stretches, loose: z * share > LOOSE }]));
@@ -44,14 +49,15 @@ export function foundOf(up: UpFit, across: AcrossFit): { found: Record<string, F
 } // prettier-ignore
 
 /** What was found of motion up and down, by keys of a tuning; shares of the values are standard deviations. */
-function knownUp({ keys, values, covariance, flown, lowest }: UpFit): { key: string; value: number; share: number; stretches: number }[] {
+function knownUp({ keys, values, covariance, flown, lowest, charged, woundUp }: UpFit, height: number): { key: string; value: number; share: number; stretches: number }[] {
   const hops = flown.flatMap(({ flight }) => flight.hops);
-  const full = hops.filter(({ by, held }) => by === 'jump' && held === undefined).length;
+  const jumps = hops.filter(({ by, held }) => by === 'jump' && held === undefined).length;
+  const full = hops.filter(({ by, held, rises }) => by === 'jump' && held === undefined && rises === undefined).length;
   const short = hops.filter(({ held }) => held !== undefined).length;
   const all: UpValues = Object.fromEntries(keys.map((key, i) => [key, values[i]!]));
   const cap = all['gravity.fallSpeed'] ?? Infinity;
   const counts: Record<UpKey, number> = {
-    'jump.height': full, 'jump.riseTime': full, 'gravity.apex': full, 'gravity.apexSpeed': full,
+    'jump.height': full, 'jump.riseTime': jumps, 'gravity.apex': jumps, 'gravity.apexSpeed': jumps,
     'gravity.falling': flown.length,
     'gravity.fallSpeed': flown.filter(({ flight, noise }) => dropOf(flight, all) > (AT_CAP * cap) ** 2 / (2 * verticalOf(all).falling) + noise).length,
     'gravity.released': short, 'gravity.cutTo': short, tap: lowest,
@@ -60,20 +66,32 @@ function knownUp({ keys, values, covariance, flown, lowest }: UpFit): { key: str
   function airs(i: number): number {
     return flown.filter(({ flight }) => flight.hops.filter(({ by }) => by === 'air').length > i).length;
   }
-  return keys.flatMap((key, i) => {
-    const itself = { key: key === 'tap' ? 'jump.minHold' : key, value: values[i]!, share: Math.sqrt(covariance.get(i, i)), stretches: counts[key] };
-    if (key !== 'tap') return itself;
-    // The lowest hop follows from all of them.
-    const hop = (at: readonly number[]): number => {
-      const some: UpValues = Object.fromEntries(keys.map((one, k) => [one, at[k]!]));
-      const motion = verticalOf(some);
-      return apexOf(arcPieces(motion, motion.launch, some.tap)).y;
-    };
-    const value = hop(values);
-    const slopes = keys.map((_, k) => (ln(hop(values.map((one, n) => (n === k ? one * 1.0001 : one)))) - ln(value)) / 1e-4);
+  /** Something that follows from all of them. */
+  const follows = (key: string, stretches: number, of: (all: UpValues) => number): { key: string; value: number; share: number; stretches: number } => {
+    const at = (some: readonly number[]): number => of(Object.fromEntries(keys.map((one, k) => [one, some[k]!])));
+    const value = at(values);
+    const slopes = keys.map((_, k) => (ln(at(values.map((one, n) => (n === k ? one * 1.0001 : one)))) - ln(value)) / 1e-4);
     let square = 0;
     slopes.forEach((one, a) => slopes.forEach((other, b) => (square += one * other * covariance.get(a, b))));
-    return [itself, { key: 'jump.lowestHop', value, share: Math.sqrt(Math.max(0, square)), stretches: counts.tap }];
+    return { key, value, share: Math.sqrt(Math.max(0, square)), stretches };
+  };
+  const itself = (i: number, key: string): { key: string; value: number; share: number; stretches: number } => ({ key, value: values[i]!, share: Math.sqrt(covariance.get(i, i)), stretches: counts[keys[i]!] });
+  return keys.flatMap((key, i) => {
+    if (key === 'tap') {
+      const lowestHop = follows('jump.lowestHop', counts.tap, (at) => {
+        const motion = verticalOf(at);
+        return apexOf(arcPieces(motion, motion.launch, at.tap)).y;
+      });
+      return [itself(i, 'jump.minHold'), lowestHop];
+    }
+    // Where jumps are wound up a plain one is only a way to say gravity.
+    if (charged && key === 'jump.riseTime') return [follows(key, counts[key], (at) => {
+      const motion = verticalOf(at);
+      return apexOf(arcPieces(motion, launchFor(motion, height))).time;
+    })];
+    if (!charged || key !== 'jump.height') return [itself(i, key)];
+    const by = woundUp ? (['lowest', 'fullIn'] as const).map((name) => ({ key: `charge.${name}`, value: woundUp[name].value, share: woundUp[name].error / woundUp[name].value, stretches: woundUp[name].stretches })) : [];
+    return [...(full >= ALIKE_FULL ? [itself(i, 'charge.highest')] : []), ...by];
   });
 } // prettier-ignore
 
@@ -87,7 +105,7 @@ function dropOf(
   return Number.isNaN(lands) ? Infinity : top - lands;
 }
 
-function cannotTellUp({ keys, flown, fastest }: UpFit): { key: string; why: string }[] {
+function cannotTellUp({ keys, flown, fastest, charged, woundUp }: UpFit): { key: string; why: string }[] {
   if (keys.length === 0) return [{ key: 'jump.height', why: 'no jump from the ground was seen' }];
   const has = (key: UpKey): boolean => keys.includes(key);
   const short = has('gravity.released') || has('gravity.cutTo');
@@ -95,11 +113,18 @@ function cannotTellUp({ keys, flown, fastest }: UpFit): { key: string; why: stri
   return [
     ...(has('gravity.apex') ? [] : [{ key: 'gravity.apex', why: 'no other gravity shows around the apex' }]),
     ...(has('gravity.fallSpeed') ? [] : [{ key: 'gravity.fallSpeed', why: `never fell for long enough; the fastest was ${round(fastest)}` }]),
-    ...(short ? [] : [{ key: 'gravity.released', why: 'no jump was cut short' }]),
-    ...(has('tap') ? [] : [{ key: 'jump.lowestHop', why: short ? `of the shortest hops no three are alike; the key was held for ${round(Math.min(...holds))} s at least` : 'no jump was cut short' }]),
+    ...(charged && flown.filter(({ flight: { hops } }) => hops[0]!.by === 'jump' && hops[0]!.rises === undefined).length < ALIKE_FULL ? [{ key: 'charge.highest', why: 'no two jumps are as high as the highest' }] : []),
+    ...(!charged || woundUp ? [] : ['charge.lowest', 'charge.fullIn'].map((key) => ({ key, why: `how long a jump was wound up does not show without its key; the lowest was ${round(lowestOf(flown))}` }))),
+    ...(short || charged ? [] : [{ key: 'gravity.released', why: 'no jump was cut short' }]),
+    ...(has('tap') || charged ? [] : [{ key: 'jump.lowestHop', why: short ? `of the shortest hops no three are alike; the key was held for ${round(Math.min(...holds))} s at least` : 'no jump was cut short' }]),
     ...(has('airJumps.heights.0') ? [] : [{ key: 'airJumps.heights', why: 'no jump in the air was seen' }]),
   ];
 } // prettier-ignore
+
+/** How high the lowest jump went that was wound up. */
+export function lowestOf(flown: UpFit['flown']): number {
+  return Math.min(...flown.flatMap(({ flight: { hops } }) => hops.flatMap(({ rises }) => rises ?? [])));
+}
 
 const NEVER: Record<AcrossKey, string> = {
   'run.speed': 'never ran',

@@ -1,5 +1,7 @@
 import type { AcrossFit } from './fit-across.js';
 import type { UpFit } from './fit-up.js';
+import { releaseAt } from './seen.js';
+import type { Track } from './track.js';
 
 /** A press or a release that changed the motion, as a row of an input. */
 export interface Pressed {
@@ -10,11 +12,18 @@ export interface Pressed {
   value: 0 | 1;
 }
 
-export function pressesOf({ flown, values }: UpFit, { ran }: AcrossFit): Pressed[] {
+export function pressesOf(tracks: readonly Track[], { flown, values, charged }: UpFit, { ran }: AcrossFit): Pressed[] {
   const found: Pressed[] = [];
   for (const { capture, flight, part } of flown)
     part.hops(part.own, values).forEach(({ by, time, held }, i) => {
       if (by === 'fall') return;
+      // What was wound up goes when it is let go of.
+      if (charged && by === 'jump') {
+        const wound = releaseAt(tracks[capture]!, time)?.held;
+        if (wound !== undefined) found.push({ capture, time: time - wound, action: 'jump', value: 1 });
+        found.push({ capture, time, action: 'jump', value: 0 });
+        return;
+      }
       found.push({ capture, time, action: 'jump', value: 1 });
       const known = flight.hops[i]!.held;
       if (held !== undefined) found.push({ capture, time: time + (typeof known === 'object' ? known.known : held), action: 'jump', value: 0 });

@@ -1,5 +1,5 @@
 import { compileTuning, fillTuning, type Tuning } from '../../core/index.js';
-import type { Found } from './found.js';
+import { lowestOf, type Found } from './found.js';
 import type { AcrossFit } from './fit-across.js';
 import type { UpFit } from './fit-up.js';
 
@@ -10,26 +10,36 @@ export function asFine({ value, within }: Pick<Found, 'value' | 'within'>): numb
   return Number(value.toFixed(digits));
 }
 
-/** A tuning with the numbers that were found, all others as they were. */
-export function merged(start: Tuning, found: Readonly<Record<string, Found>>, up: UpFit, across: AcrossFit): Tuning {
+/**
+ * A tuning with the numbers that were found, all others as they were.
+ * @param height how high a plain jump of the tuning to start from goes, units
+ */
+export function merged(start: Tuning, found: Readonly<Record<string, Found>>, up: UpFit, across: AcrossFit, height: number): Tuning {
   const tuning = structuredClone(start) as unknown as Record<string, Record<string, unknown>>;
   const group = (name: string): Record<string, unknown> => (tuning[name] = { ...(typeof tuning[name] === 'object' ? tuning[name] : {}) });
   const value = (key: string): number => asFine(found[key]!);
-  if ('jump.height' in found) {
+  if ('jump.riseTime' in found) {
+    const { charged } = up;
     const jump = group('jump');
     for (const goal of ['baseGravity', 'launchSpeed', 'reach', 'airTime']) delete jump[goal];
-    [jump.height, jump.riseTime] = [value('jump.height'), value('jump.riseTime')];
+    [jump.height, jump.riseTime] = [charged ? height : value('jump.height'), value('jump.riseTime')];
     const gravity = group('gravity');
     delete gravity.fallRamp;
     const isReleased = 'gravity.released' in found || 'gravity.cutTo' in found;
     if (isReleased) for (const key of ['released', 'cutTo']) delete gravity[key];
     // A lowest hop that was said goes where what letting go does was found, or where no jump is higher.
-    if (isReleased || !(Number(jump.lowestHop) <= value('jump.height'))) delete jump.lowestHop;
+    if (isReleased || !(Number(jump.lowestHop) <= Number(jump.height))) delete jump.lowestHop;
     gravity.rising = 1;
     for (const key of ['falling', 'fallSpeed', 'apex', 'apexSpeed', 'released', 'cutTo']) if (`gravity.${key}` in found) gravity[key] = value(`gravity.${key}`);
     if (!('gravity.apex' in found)) [gravity.apex, gravity.apexSpeed] = [1, 0];
     // How low a hop can be follows from how long a tap is at least.
     if ('jump.minHold' in found) jump.minHold = value('jump.minHold');
+    if (charged) {
+      const wound = group('charge');
+      // How low it begins is known no better than by the lowest that was seen, unless keys were.
+      if (start.charge === undefined && !('charge.lowest' in found)) wound.lowest = Number(lowestOf(up.flown).toFixed(2));
+      for (const key of ['lowest', 'highest', 'fullIn']) if (`charge.${key}` in found) wound[key] = value(`charge.${key}`);
+    }
     const heights = [0, 1, 2].flatMap((i) => (`airJumps.heights.${i}` in found ? [value(`airJumps.heights.${i}`)] : []));
     if (heights.length > 0) group('airJumps').heights = heights;
     // What was seen to fall faster does.

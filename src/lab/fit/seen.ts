@@ -74,6 +74,18 @@ export function pressOf({ time, keys }: Track, at: number): { time: number; held
   return { time: time[press]!, held: release < 0 ? undefined : time[release]! - time[press]! };
 }
 
+/** When the key that a jump was wound up with was let go of, and for how long it was held, where keys were captured: samples. */
+export function releaseAt({ time, keys }: Track, at: number): { time: number; held: number } | undefined {
+  const jump = keys?.get('jump');
+  if (!jump) return undefined;
+  let release = -1;
+  for (let i = 1; i < time.length && time[i]! < at + SOON; i++) if (jump[i]! === 0 && jump[i - 1]! > 0) release = i;
+  if (release < 0 || Math.abs(time[release]! - at) > SOON) return undefined;
+  let press = release - 1;
+  while (press > 0 && jump[press - 1]! > 0) press--;
+  return { time: time[release]!, held: time[release]! - time[press]! };
+}
+
 /** Whether keys act at the moments of samples: takeoffs follow their presses by always the same time. */
 export function isEven(late: readonly number[]): boolean {
   if (late.length < 3) return false;

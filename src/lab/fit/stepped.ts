@@ -1,6 +1,7 @@
-import type { Flown, UpFit } from './fit-up.js';
+import type { UpFit } from './fit-up.js';
 import { leastSquares, type Part, type Squares } from './squares.js';
 import { frameOf, middleOf, priorOf, type Track } from './track.js';
+import type { Flown } from './up/search.js';
 
 /** The motion goes by frames. */
 export interface Stepped {
