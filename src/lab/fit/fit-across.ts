@@ -36,6 +36,9 @@ const BETTER = 25;
 const ODD = 5;
 const FINE = 4;
 const ROUNDS = 3;
+/** What is off from where it goes by more than this share of the run is on its way; its speed is taken from so long before until so long after, s. */
+const ON_ITS_WAY = 0.12;
+const NEARLY = 0.025;
 /** Times to begin from, s. */
 const STARTS = [0.03, 0.08, 0.16, 0.35, 0.8] as const;
 
@@ -58,8 +61,8 @@ export function fitAcross(tracks: readonly Track[], up: UpFit): AcrossFit {
   const unexplained: AcrossFit['unexplained'] = seen.flatMap(({ capture, unexplained: of }) => of.map((one) => ({ ...one, capture })));
   const courses = seen.flatMap(({ courses: of, ...rest }) => of.map((course): Seen => ({ ...rest, course })));
   if (courses.length === 0) return { keys: [], values: [], covariance: covarianceFor(leastSquares([], []), [], false), feel: 'steady', ran: [], counts: { ...NONE }, segments, unexplained };
-  const search = new Search(courses, airborne);
-  const { squares, ran, feel } = search.run(speed);
+  const search = new Search(courses, airborne, speed);
+  const { squares, ran, feel } = search.run();
   const covariance = covarianceFor(squares, ran.map(({ part }) => part), tracks.some(({ x }, i) => isBare(x, cuts[i]!.noise)));
   for (const { course, part } of ran) course.turns.forEach((turn, i) => (turn.time = part.own[i + 1]!));
   return { keys: search.keys, values: squares.shared, covariance, feel, ran, counts: search.counts, segments, unexplained: [...unexplained, ...search.unexplained] };
@@ -72,9 +75,12 @@ class Search {
   constructor(
     private used: Seen[],
     private readonly airborne: readonly Airborne[],
+    /** About how fast it runs, units/s. */
+    private readonly speed: number,
   ) {}
 
-  run(speed: number): Solved {
+  run(): Solved {
+    const { speed } = this;
     this.keys = keysOf(this.counts);
     const steady = this.mend(this.solve('steady', this.startOf('steady', speed)));
     const eased = this.solve('eased', this.startOf('eased', speed), steady.squares.badness);
@@ -85,16 +91,29 @@ class Search {
   /** How often each key was seen to act. */
   get counts(): Record<AcrossKey, number> {
     const counts = { ...NONE };
-    for (const { course, capture } of this.used) {
+    for (const { course, capture, track } of this.used) {
       let way: number = course.way;
-      for (const turn of course.turns) {
-        const flies = this.airborne[capture]!.some(([from, to]) => turn.time > from && turn.time < to);
-        const key = (name: 'upIn' | 'stopIn' | 'turnIn'): AcrossKey => (flies ? `run.air.${name}` : `run.${name}`);
-        if (turn.way === 0) counts[key('stopIn')]++;
-        else if (way === -turn.way) counts[key('turnIn')]++;
-        if (turn.way !== 0) counts[key('upIn')]++;
+      const air = this.airborne[capture]!;
+      course.turns.forEach((turn, i) => {
+        const isIn = air.some(([from, to]) => turn.time > from && turn.time < to);
+        // What lands or takes off on its way goes on by the other numbers.
+        const next = course.turns[i + 1]?.time ?? track.time[course.until - 1]!;
+        const changes = air
+          .flat()
+          .filter(
+            (at) =>
+              at > turn.time &&
+              at < next &&
+              Math.abs(speedNear(track, at) - turn.way * this.speed) > ON_ITS_WAY * this.speed,
+          );
+        for (const flies of changes.length > 0 ? [isIn, !isIn] : [isIn]) {
+          const key = (name: 'upIn' | 'stopIn' | 'turnIn'): AcrossKey => (flies ? `run.air.${name}` : `run.${name}`);
+          if (turn.way === 0) counts[key('stopIn')]++;
+          else if (way === -turn.way) counts[key('turnIn')]++;
+          if (turn.way !== 0) counts[key('upIn')]++;
+        }
         way = turn.way;
-      }
+      });
       if (course.way !== 0 || course.turns.some((turn) => turn.way !== 0)) counts['run.speed']++;
     }
     return counts;
@@ -157,5 +176,12 @@ class Search {
     return this.solve(solved.feel, this.keys.map((key) => values.get(key)!));
   } // prettier-ignore
 }
+
+/** About how fast it goes at a moment, units/s. */
+function speedNear({ time, x }: Track, at: number): number {
+  const [from, to] = [Math.max(0, time.findIndex((moment) => moment > at - NEARLY)), time.findIndex((moment) => moment > at + NEARLY)];
+  const until = to < 0 ? time.length - 1 : to;
+  return until > from ? (x[until]! - x[from]!) / (time[until]! - time[from]!) : 0;
+} // prettier-ignore
 
 const keysOf = (counts: Record<AcrossKey, number>): AcrossKey[] => ACROSS_KEYS.filter((key) => counts[key] > 0);

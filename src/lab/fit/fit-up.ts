@@ -34,8 +34,11 @@ export interface UpFit {
 /** Fitted takeoffs are nearer to those that were seen, s. */
 const NEAR = 0.1;
 
-/** The numbers of motion up and down: one after the other those that the flights ask for. */
-export function fitUp(tracks: readonly Track[]): UpFit {
+/**
+ * The numbers of motion up and down: one after the other those that the flights ask for.
+ * @param charges whether jumps are wound up in the tuning to start from
+ */
+export function fitUp(tracks: readonly Track[], charges = false): UpFit {
   const search = new Search(tracks.map(seenIn));
   const jumps = search.all.filter(({ flight }) => flight.hops[0]!.by === 'jump');
   let lowest = 0;
@@ -45,7 +48,7 @@ export function fitUp(tracks: readonly Track[]): UpFit {
     search.knowsKeys = knowsKeys(search, full);
     falls(search);
     const lower = [...short, ...slow];
-    if (areCharged(search, lower)) chargedJumps(search, lower);
+    if (areCharged(search, lower, charges)) chargedJumps(search, lower);
     else {
       for (const one of slow) search.refuse(one, 'it leaves the ground more slowly than others, as a jump does that is charged');
       if (short.length > 0) shortJumps(search, short);

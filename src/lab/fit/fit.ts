@@ -60,7 +60,7 @@ export function fit(captures: Capture | readonly Capture[], options: FitOptions 
   const upright = yPoints !== undefined || fallsDown(seen);
   const clean = (upright ? seen : seen.map((track) => ({ ...track, y: track.y.map((y) => -y) }))).map(cleaned);
   const tracks = clean.map(({ track }) => track);
-  const up: UpFit = fitUp(tracks);
+  const up: UpFit = fitUp(tracks, tuning.charge !== undefined);
   const across: AcrossFit = fitAcross(tracks, up);
   const { found, cannotTell, correlated } = foundOf(up, across, height);
   if (Object.keys(found).length === 0) throw new CaptureError(`${list[0]!.name ?? 'the capture'}: neither a jump nor a run can be made out in it${up.unexplained[0] ? ` (${up.unexplained[0].why})` : ''}`);

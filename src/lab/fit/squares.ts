@@ -32,7 +32,8 @@ export interface Squares {
 const ROUNDS = 24;
 const INNER = 8;
 const AGAIN = 2;
-const OUTER = 3;
+/** No step changes a value by more than this, of its logarithm. */
+const MOST = 1;
 /** Rounds that improve by less are the last: in variances, of which a whole one is what chance makes of one sample. */
 const ENOUGH = 0.02;
 /** Steps are halved down to this share; they may be worse by so little. */
@@ -40,7 +41,7 @@ const SHORTEST = 1 / 40;
 const BACK = 1e-6;
 /** Rounds get better by no more than so many times the last one. */
 const HOPE = 5;
-/** A sample that misses by more counts less; by more, not at all: standard deviations. */
+/** A sample that misses by more counts less; by more, and alone, not at all: standard deviations. */
 const LESS = 3;
 const NOTHING = 8;
 
@@ -86,7 +87,7 @@ export function leastSquares(parts: readonly Part[], start: readonly number[], {
     sum: parts.reduce((total, part) => total + squares(part, shared), 0),
     badness: parts.reduce((total, part) => total + badnessOf(part, shared), 0),
     samples: parts.reduce((total, { weights, prior }) => total + weights.reduce((count, weight, i) => count + (weight > 0.2 * prior[i]! ? prior[i]! : 0), 0), 0),
-    information: informationOf(parts, shared),
+    information: slopesOf(parts, shared).information,
   };
 } // prettier-ignore
 
@@ -99,14 +100,18 @@ function squares(part: Part, shared: readonly number[]): number {
 
 /** What misses by far, as all samples miss, counts less; or as those of its own stretch do. */
 function weigh(parts: readonly Part[], shared: readonly number[], each: boolean): void {
-  const all = parts.map((part) => part.miss(shared, part.own).map(Math.abs));
-  const usualOf = (of: Float64Array): number => Math.max(1, NORMAL * (middleOf(of) || 0));
+  const all = parts.map((part) => part.miss(shared, part.own));
+  const usualOf = (of: Float64Array): number => Math.max(1, NORMAL * (middleOf(of.map(Math.abs)) || 0));
   const usual = usualOf(Float64Array.from(all.flatMap((one) => [...one])));
   parts.forEach(({ weights, prior }, k) => {
     const most = each ? usualOf(all[k]!) : usual;
-    for (const [i, miss] of all[k]!.entries()) {
-      const off = miss / most;
-      weights[i] = prior[i]! * (off < LESS ? 1 : off > NOTHING ? 0 : LESS / off);
+    const miss = all[k]!;
+    // What its neighbours miss by as much, the same way, is no error of one sample: the motion is not met there as yet.
+    const isAlone = (i: number): boolean =>
+      [i - 1, i + 1].every((n) => !((miss[n] ?? 0) * Math.sign(miss[i]!) > LESS * most));
+    for (let i = 0; i < miss.length; i++) {
+      const off = Math.abs(miss[i]!) / most;
+      weights[i] = prior[i]! * (off < LESS ? 1 : off > NOTHING && isAlone(i) ? 0 : LESS / off);
     }
   });
 }
@@ -160,23 +165,13 @@ function minimum(count: number, initialValues: number[], maxIterations: number, 
   }
 } // prettier-ignore
 
-/** Moves what is shared, the stretches' own values along with it. */
+/** Moves what is shared, the stretches' own values along with it: a step of Gauss and Newton. */
 function moved(parts: readonly Part[], shared: readonly number[]): number[] {
-  const bases = parts.map((part) => baseOf(part, shared));
-  const count = parts.reduce((sum, { weights }) => sum + weights.length, 0);
-  const miss = (at: readonly number[]): Float64Array => {
-    const there = shared.map((value, i) => value * exp(at[i]! / 10));
-    const all = new Float64Array(count);
-    let from = 0;
-    parts.forEach((part, k) => {
-      all.set(without(weighted(part, there, part.own), bases[k]!), from);
-      from += part.weights.length;
-    });
-    return all;
-  };
-  const found = minimum(count, shared.map(() => 0), OUTER, miss); // prettier-ignore
-  return shared.map((value, i) => value * exp(found[i]! / 10));
-}
+  const { information, gradient } = slopesOf(parts, shared);
+  const step = covarianceOf(information).mmul(Matrix.columnVector(gradient));
+  // What nothing hangs on stays.
+  return shared.map((value, i) => value * exp(gradient[i] === 0 ? 0 : Math.min(MOST, Math.max(-MOST, -step.get(i, 0)))));
+} // prettier-ignore
 
 /** How a stretch changes with each of its own values, in steps of theirs. */
 function changesOf(part: Part, shared: readonly number[]): Float64Array[] {
@@ -208,29 +203,32 @@ function without(vector: Float64Array, base: readonly Float64Array[]): Float64Ar
   return vector;
 }
 
-/** What all stretches say of the logarithms of what is shared, their own values free. */
-function informationOf(parts: readonly Part[], shared: readonly number[]): Matrix {
+/** What all stretches say of the logarithms of what is shared, their own values free: half the second derivatives of the sum of squares, and half the first. */
+function slopesOf(parts: readonly Part[], shared: readonly number[]): { information: Matrix; gradient: number[] } {
   const size = shared.length;
-  const sum = Matrix.zeros(size, size);
+  const information = Matrix.zeros(size, size);
+  const gradient = shared.map(() => 0);
   const by = 1e-4;
+  const dot = (one: Float64Array, other: Float64Array): number => one.reduce((sum, value, n) => sum + value * other[n]!, 0);
   for (const part of parts) {
     const base = baseOf(part, shared);
+    const miss = weighted(part, shared, part.own);
     const columns = shared.map((_, k) => {
-      const at = (way: number): Float64Array => weighted(part, shared.map((one, i) => (i === k ? one * exp(way * by) : one)), part.own); // prettier-ignore
+      const at = (way: number): Float64Array => weighted(part, shared.map((one, i) => (i === k ? one * exp(way * by) : one)), part.own);
       const [up, down] = [at(1), at(-1)];
-      return without(up.map((one, i) => (one - down[i]!) / (2 * by)), base); // prettier-ignore
+      return without(up.map((one, i) => (one - down[i]!) / (2 * by)), base);
     });
-    for (let i = 0; i < size; i++)
+    for (let i = 0; i < size; i++) {
+      gradient[i]! += dot(columns[i]!, miss);
       for (let k = 0; k <= i; k++) {
-        const [one, other] = [columns[i]!, columns[k]!];
-        let dot = 0;
-        for (let n = 0; n < one.length; n++) dot += one[n]! * other[n]!;
-        sum.set(i, k, sum.get(i, k) + dot);
-        if (i !== k) sum.set(k, i, sum.get(i, k));
+        const both = information.get(i, k) + dot(columns[i]!, columns[k]!);
+        information.set(i, k, both);
+        information.set(k, i, both);
       }
+    }
   }
-  return sum;
-}
+  return { information, gradient };
+} // prettier-ignore
 
 /** How well each of a stretch's own values is known, as a standard deviation, what is shared being so. */
 export function ownErrors(part: Part, shared: readonly number[]): number[] {

@@ -89,10 +89,22 @@ export function flightsOf(pieces: readonly Piece[], supports: readonly Support[]
     if (why !== undefined) return leave(why);
     // The moment at which it leaves the ground: where the first of its parabolas does.
     const first = between[0]!;
-    const hops: Hop[] = [];
+    /** A flight, up to where it comes to ground again for less than it takes to stand. */
+    interface Open {
+      stood: number;
+      from: number;
+      hops: Hop[];
+    }
+    const around = (samples: number, way: -1 | 1, limit: number): number => {
+      let i = samples;
+      while (i !== limit && Math.abs(time[i]! - time[samples]!) < AROUND) i += way;
+      return i;
+    };
+    let open: Open = { stood: support.y, from: around(support.until - 1, -1, (support.from + support.until) >> 1), hops: [] };
+    const done: Flight[] = [];
     const rises = speedAt(first, time[first.from]!);
-    if (rises > KICK * launch) hops.push({ by: 'jump', time: startOf(first, support.y, time[first.from]!), held: undefined });
-    else hops.push({ by: 'fall', time: first.half < 0 ? first.at - first.speed / (2 * first.half) : begin, held: undefined });
+    if (rises > KICK * launch) open.hops.push({ by: 'jump', time: startOf(first, support.y, time[first.from]!), held: undefined });
+    else open.hops.push({ by: 'fall', time: first.half < 0 ? first.at - first.speed / (2 * first.half) : begin, held: undefined });
     let odd = '';
     // Of what is too short the speed is not known.
     const long = between.filter((piece) => piece.until - piece.from >= FEWEST || piece === first);
@@ -101,22 +113,25 @@ export function flightsOf(pieces: readonly Piece[], supports: readonly Support[]
       const [was, is] = [speedAt(long[i]!, at), speedAt(piece, at)];
       // A short arc may have been taken for two: what jumps rises after it.
       if (is - was < (is > KICK * launch ? KICK : BREAKS) * launch) return;
-      const height = placeAt(piece, at);
-      // What turns round on ground, or what is about as high, jumps again at once, or has bounced.
-      const isGround = was < 0 && [support, ...(next ? [next] : [])].some(({ y }) => height - y < Math.max(LEVEL * noise, -was * gapOf(time, piece.from)));
-      if (isGround && Math.abs(is / launch - 1) > 0.12) odd = 'it bounces';
+      // What turns round on ground, or what is about as high, jumps again at once, or has bounced: what lies on it is between the two.
+      const [before, height] = [long[i]!, placeAt(piece, at)];
+      const near = Math.max(LEVEL * noise, -was * gapOf(time, piece.from));
+      const on = [support, ...(next ? [next] : [])].flatMap(({ y: level }) => {
+        const touching = Array.from({ length: piece.from - before.until + 2 }, (_, k) => before.until - 1 + k).filter((k) => Math.abs(y[k]! - level) < LEVEL * noise);
+        return was < 0 && (height - level < near || touching.length > 0) ? [{ level, touching }] : [];
+      })[0];
       if (is < KICK * launch) odd = 'its fall is broken';
-      hops.push({ by: isGround ? 'jump' : 'air', time: at - gapOf(time, piece.from) / 2, held: undefined });
+      if (!on) return void open.hops.push({ by: 'air', time: at - gapOf(time, piece.from) / 2, held: undefined });
+      const stands = on.touching.length >= 2;
+      if (Math.abs(is / launch - 1) > 0.12 && !stands) odd = 'it bounces';
+      // Of what only touches the ground between two samples the height is that of the parabola.
+      const [last, begins] = stands ? [on.touching.at(-1)! + 1, on.touching[0]!] : [piece.from, piece.from];
+      done.push({ ...open, until: last, lands: stands ? on.level : NaN });
+      open = { stood: on.level, from: begins, hops: [{ by: 'jump', time: startOf(piece, on.level, at - gapOf(time, piece.from) / 2), held: undefined }] };
     });
     if (odd) return leave(odd);
-    const around = (samples: number, way: -1 | 1, limit: number): number => {
-      let i = samples;
-      while (i !== limit && Math.abs(time[i]! - time[samples]!) < AROUND) i += way;
-      return i;
-    };
-    const from = around(support.until - 1, -1, (support.from + support.until) >> 1);
     const to = next ? around(next.from, 1, (next.from + next.until) >> 1) : time.length;
-    flights.push({ from, until: to, stood: support.y, lands: next?.y ?? NaN, hops });
+    flights.push(...done, { ...open, until: to, lands: next?.y ?? NaN });
   });
   return { flights, unexplained };
 } // prettier-ignore
@@ -140,7 +155,11 @@ function launchOf(pieces: readonly Piece[], supports: readonly Support[], time: 
     .flatMap(({ until }) => pieces.filter((piece) => piece.from === until && piece.half < 0))
     .map((piece) => speedAt(piece, time[piece.from]!))
     .filter((speed) => speed > 0);
-  return middleOf(speeds) || 1;
+  // Where none begins on the ground, the fastest is none from there.
+  const others = pieces
+    .filter((piece) => piece.until - piece.from >= FEWEST && piece.half < 0)
+    .map((piece) => speedAt(piece, time[piece.from]!));
+  return middleOf(speeds) || Math.max(1, ...others);
 }
 
 /** When a parabola that rises was at a height. */

@@ -24,14 +24,17 @@ const MISSES = 2.5;
 /** What was held for up to this share of the time that it takes to be full says how height grows. */
 const BEFORE_FULL = 0.98;
 
-/** Whether jumps are wound up: lower ones rise as full ones of less speed do, and not as such that were cut short. */
-export function areCharged(search: Search, lower: readonly SeenFlight[]): boolean {
+/**
+ * Whether jumps are wound up: lower ones rise as full ones of less speed do, and not as such that were cut short.
+ * @param known whether they are in the tuning to start from: then one such jump is as good as several
+ */
+export function areCharged(search: Search, lower: readonly SeenFlight[], known: boolean): boolean {
   const alike = lower.filter((one) => {
     const hops = one.flight.hops.map((hop, i) => (i === 0 ? { ...hop, rises: one.apex } : hop));
     return search.metWith(one, hops) < MISSES * search.variance * (one.flight.until - one.flight.from);
   });
   const clearly = alike.filter(({ apex }) => apex < CLEARLY * search.values[0]!);
-  return alike.length >= MOST * lower.length && clearly.length >= SEVERAL;
+  return alike.length >= MOST * lower.length && (known || clearly.length >= SEVERAL);
 }
 
 /** Jumps that are wound up: each of those below the highest is as high as it is. */

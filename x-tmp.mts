@@ -1,0 +1,16 @@
+import { readCapture } from './src/files/index.ts';
+import { readFileSync } from 'node:fs';
+import { trackOf } from './src/lab/fit/capture.ts';
+import { cleaned, noiseOf } from './src/lab/fit/track.ts';
+import { seenIn } from './src/lab/fit/seen.ts';
+import { fitUp } from './src/lab/fit/fit-up.ts';
+import { fitAcross } from './src/lab/fit/fit-across.ts';
+import { cut, speedAt } from './src/lab/fit/pieces.ts';
+const yp=process.argv[3] as any??'down';
+const c=readCapture(readFileSync(process.argv[2]!,'utf8')); 
+const {track:t,strays}=cleaned(trackOf((Array.isArray(c)?c[0]:c) as any,1,yp)); console.log('strays',strays,'n',t.time.length,'noise y',noiseOf(t.time,t.y),'x',noiseOf(t.time,t.x));
+for(const p of cut(t.time,t.y,noiseOf(t.time,t.y)).pieces) console.log('Y',t.time[p.from]!.toFixed(3),t.time[p.until-1]!.toFixed(3),p.until-p.from,'y',p.place.toFixed(3),'v',p.speed.toFixed(2),'->',speedAt(p,t.time[p.until-1]!).toFixed(2),'a',(2*p.half).toFixed(1));
+for(const p of cut(t.time,t.x,noiseOf(t.time,t.x)).pieces) console.log('X',t.time[p.from]!.toFixed(3),t.time[p.until-1]!.toFixed(3),p.until-p.from,'x',p.place.toFixed(3),'v',p.speed.toFixed(2),'->',speedAt(p,t.time[p.until-1]!).toFixed(2),'a',(2*p.half).toFixed(1));
+const s=seenIn(t,0); for(const f of s.flights) console.log(JSON.stringify({...f.flight,speed:f.speed,apex:f.apex})); console.log(s.unexplained);
+const up=fitUp([t]); console.log(up.keys.map((k,i)=>k+'='+up.values[i]!.toFixed(4)).join(' ')); for(const f of up.flown) console.log(JSON.stringify(f.flight), f.part.own.map(v=>v.toFixed(4)).join(' '), [...f.part.miss(up.values,f.part.own)].map((m,i)=>(m*f.noise*1e3).toFixed(0)).join(' ')); console.log(up.unexplained);
+const ac=fitAcross([t],up); console.log(ac.keys.map((k,i)=>k+'='+ac.values[i]!.toFixed(4)).join(' ')); for(const f of ac.ran) console.log(JSON.stringify(f.course), f.part.own.map(v=>v.toFixed(4)).join(' '), [...f.part.miss(ac.values,f.part.own)].map((m,i)=>(m*f.noise*1e3).toFixed(0)).join(' ')); console.log(ac.unexplained);
