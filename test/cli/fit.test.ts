@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { readTuning } from 'apperin/files';
 import type { Fit } from 'apperin/lab';
 import { DATA, apperin } from '../support/cli.js';
+import { truthOf } from '../support/fitting.js';
 
 const OLD = join(DATA, 'old-hand.capture.csv');
 const NIGHT = join(DATA, 'night-shift.capture.csv');
@@ -41,6 +42,52 @@ describe('apperin fit', () => {
     expect(residual.captured.rms).to.be.closeTo(0.5, 0.1);
     expect([stepped, unexplained]).to.deep.equal([{ rate: 30, order: 'either' }, []]);
   });
+
+  for (const [input, level, name, keys] of [
+    // Lands for a moment and hops at once; sets off late; lets go of every jump; goes up a shaft between two walls.
+    [
+      'leap',
+      'yard.level.yaml',
+      'brindle',
+      ['jump.height', 'gravity.apex', 'gravity.released', 'run.upIn', 'run.stopIn', 'run.air.stopIn'],
+    ],
+    ['late', 'yard.level.yaml', 'brindle', ['jump.height', 'gravity.apex', 'run.upIn', 'run.stopIn']],
+    [
+      'double',
+      'yard.level.yaml',
+      'nimble',
+      ['jump.height', 'airJumps.heights.0', 'gravity.released', 'gravity.fallSpeed'],
+    ],
+    ['ferry', 'lifts.level.svg', 'brindle', ['jump.height', 'jump.riseTime', 'gravity.falling', 'gravity.released']],
+    [
+      'hoist',
+      'hoist.level.yaml',
+      'brindle',
+      ['jump.height', 'gravity.released', 'run.speed', 'run.upIn', 'run.stopIn'],
+    ],
+    [
+      'shaft',
+      'wheelhouse.level.yaml',
+      'nimble',
+      ['jump.height', 'wall.slideSpeed', 'wall.jump.height', 'wall.jump.out', 'run.upIn'],
+    ],
+    ['spring', 'yard.level.yaml', 'spring', ['jump.riseTime', 'gravity.falling', 'gravity.apex']],
+  ] as const)
+    it(`finds in a trace of ${input} what it was made with`, async () => {
+      const [trace, tuning] = [join(folder, `${input}.csv`), join(DATA, `${name}.tuning.yaml`)];
+      expect(
+        (await apperin(['run', join(DATA, level), tuning, join(DATA, `${input}.input.csv`), '--trace', trace])).status,
+      ).to.equal(0);
+      const { found } = JSON.parse((await apperin(['fit', trace, tuning, '--json'])).out) as Fit;
+      expect(Object.keys(found)).to.include.members(keys);
+      const { tuning: truly } = readTuning(readFileSync(tuning, 'utf8'), {
+        open: (file) => ({ text: readFileSync(join(DATA, file), 'utf8'), file }),
+      });
+      for (const [key, { value, loose }] of Object.entries(found)) {
+        const truth = truthOf(truly, key)!;
+        if (!loose) expect(value, key).to.be.closeTo(truth, 0.01 * truth);
+      }
+    });
 
   it('starts from a tuning, and leaves the rest of it as it is, to the comments', async () => {
     const start = join(folder, 'start.tuning.yaml');

@@ -202,6 +202,30 @@ describe('The numbers of a captured motion', () => {
     expect(keysOf(fit(seen(filmed({}, 18, { runs: 0 }).film)))).to.not.include('charge.highest');
   });
 
+  it('end at walls, of which they tell how they are slid down and jumped off', () => {
+    const tuning = { wall: { slideSpeed: 3, jump: { height: 2, out: 6 } } };
+    const rows: InputRow[] = [];
+    const key = (time: number, action: string, value: number): void => void rows.push({ time, action, value });
+    // Jumps, then runs into a wall, up it and off it, and slides down one at last: again and again.
+    for (let i = 0, time = 0.3; i < 8; i++, time += 5) {
+      for (const [at, action, value] of [
+        [0, 'left', 1], [1.2, 'left', 0], [1.3, 'right', 1], [1.8, 'jump', 1], [2.6, 'jump', 0],
+        [2.8 + i * 0.01, 'right', 0], [2.8 + i * 0.01, 'jump', 1], [2.8 + i * 0.01, 'left', 1],
+        [3.3, 'left', 0], [3.4, 'jump', 0], [4, 'jump', 1], [4.7, 'jump', 0],
+      ] as const) key(time + at, action, value); // prettier-ignore
+    }
+    const walled = { yPoints: 'up' as const, rows: [...Array.from({ length: 14 }, () => '#........#'), '#...@....#', '##########'] };
+    const random = randomOf(19);
+    const { found, unexplained, cannotTell } = fit(seen(noisy(record(tuning, rows.sort((one, other) => one.time - other.time), 60, walled), random)), { tuning: { wall: { cling: 0.1 } } });
+    expect(unexplained.map(({ why }) => why).join()).to.include('at a wall');
+    expect(cannotTell.map((one) => one.key)).to.include('wall.cling');
+    for (const [name, truth] of [['slideSpeed', 3], ['jump.height', 2], ['jump.out', 6]] as const) {
+      const { value, within } = found[`wall.${name}`]!;
+      expect(Math.abs(value - truth), name).to.be.at.most(within);
+    }
+    for (const [name, truth] of [['jump.height', 3.25], ['run.upIn', 0.12]] as const) expect(Math.abs(found[name]!.value - truth), name).to.be.at.most(found[name]!.within);
+  }); // prettier-ignore
+
   it('come from several captures of one character together, and leave the rest as in the tuning to start from', () => {
     const jumps = filmed({}, 13, { runs: 0 }).film;
     const runs = filmed({}, 14, { full: 0, short: 0 }).film;

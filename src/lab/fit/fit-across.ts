@@ -1,13 +1,15 @@
 import type { Matrix } from 'ml-matrix';
 import { ln } from '../../core/index.js';
 import { ACROSS_KEYS, airborneIn, coursePart, type AcrossKey, type Airborne, type Course } from './across.js';
-import { coursesOf, speedOf } from './courses.js';
+import { coursesOf } from './courses.js';
 import type { UpFit } from './fit-up.js';
 import { mended } from './mend.js';
 import { cut } from './pieces.js';
 import { badnessOf, covarianceFor, leastSquares, missOf, settle, type Part, type Squares } from './squares.js';
 import type { Segment, Unexplained } from './supports.js';
 import { isBare, middleOf, noiseOf, type Track } from './track.js';
+import { AT_WALL } from './up/releases.js';
+import type { AcrossCut, AtWall } from './walls.js';
 
 /** A stretch of running of one of the captures. */
 export interface Ran {
@@ -35,10 +37,19 @@ const BETTER = 25;
 /** A stretch that misses by so many times as much as the others has another cause; what misses by less, in variances, has none. */
 const ODD = 5;
 const FINE = 4;
+/** So many changes of speed may have been missed in a stretch: with more of them anything can be met. */
+const MISSED = 2;
+const NOT_LIKE = 'no tuning runs like that and like the rest';
+/** So far as it runs in this time, s, no stretch is off that is met. */
+const HOPELESS = 0.03;
 const ROUNDS = 3;
 /** What is off from where it goes by more than this share of the run is on its way; its speed is taken from so long before until so long after, s. */
 const ON_ITS_WAY = 0.12;
 const NEARLY = 0.025;
+/** A course of fewer samples says nothing. */
+const FEWEST = 12;
+/** A change of speed takes about so long, s. */
+const AROUND = 0.2;
 /** Times to begin from, s. */
 const STARTS = [0.03, 0.08, 0.16, 0.35, 0.8] as const;
 
@@ -49,23 +60,39 @@ type Solved = { feel: Feel; squares: Squares; ran: Ran[] };
 type Seen = { capture: number; course: Course; noise: number; track: Track };
 
 /** The numbers of motion across. */
-export function fitAcross(tracks: readonly Track[], up: UpFit): AcrossFit {
-  const cuts = tracks.map(({ time, x }) => {
-    const noise = noiseOf(time, x);
-    return { noise, ...cut(time, x, noise, 8 + 2 * ln(time.length)) };
-  });
-  const speed = speedOf(tracks, cuts);
+export function fitAcross(tracks: readonly Track[], cuts: readonly AcrossCut[], speed: number, up: UpFit, walls: readonly AtWall[]): AcrossFit {
   const airborne = tracks.map((_, capture) => airborneIn(up.segments, capture));
   const seen = speed > 0 ? tracks.map((track, capture) => ({ capture, track, noise: cuts[capture]!.noise, ...coursesOf(track, cuts[capture]!.pieces, speed, cuts[capture]!.noise) })) : [];
   const segments = seen.flatMap(({ capture, segments: of }) => of.map((one) => ({ ...one, capture })));
   const unexplained: AcrossFit['unexplained'] = seen.flatMap(({ capture, unexplained: of }) => of.map((one) => ({ ...one, capture })));
-  const courses = seen.flatMap(({ courses: of, ...rest }) => of.map((course): Seen => ({ ...rest, course })));
+  const courses = seen.flatMap(({ courses: of, ...rest }) => of.flatMap((course) => upToWall(course, rest.track, walls.filter(({ capture }) => capture === rest.capture))).map((course): Seen => ({ ...rest, course }))).filter(({ capture, course, track: { time } }) => {
+    // What moves it up or down may move it across as well.
+    const carried = up.unexplained.some((one) => one.capture === capture && one.why !== AT_WALL && one.from < time[course.until - 1]! && one.to > time[course.from]! && course.turns.some((turn) => turn.time > one.from - AROUND && turn.time < one.to));
+    if (carried) unexplained.push({ capture, from: time[course.from]!, to: time[course.until - 1]!, why: 'it changes its speed where it is not explained how it goes up and down' });
+    return !carried;
+  });
   if (courses.length === 0) return { keys: [], values: [], covariance: covarianceFor(leastSquares([], []), [], false), feel: 'steady', ran: [], counts: { ...NONE }, segments, unexplained };
   const search = new Search(courses, airborne, speed);
   const { squares, ran, feel } = search.run();
   const covariance = covarianceFor(squares, ran.map(({ part }) => part), tracks.some(({ x }, i) => isBare(x, cuts[i]!.noise)));
   for (const { course, part } of ran) course.turns.forEach((turn, i) => (turn.time = part.own[i + 1]!));
   return { keys: search.keys, values: squares.shared, covariance, feel, ran, counts: search.counts, segments, unexplained: [...unexplained, ...search.unexplained] };
+} // prettier-ignore
+
+/** Motion across, cut into pieces. */
+export function acrossCut({ time, x }: Track): AcrossCut {
+  const noise = noiseOf(time, x);
+  return { noise, pieces: cut(time, x, noise, 8 + 2 * ln(time.length)).pieces };
+}
+
+/** The part of a course before it meets a wall, or leaves one at once. */
+function upToWall(course: Course, { time }: Track, walls: readonly AtWall[]): Course[] {
+  const ends = walls.flatMap(({ from, kick }) => [from, ...(kick ? [kick.time] : [])]).filter((at) => at > time[course.from]! && at < time[course.until - 1]!);
+  if (ends.length === 0) return [course];
+  const end = Math.min(...ends);
+  const until = time.findIndex((moment) => moment > end);
+  const turns = course.turns.filter((turn) => turn.time < end - NEARLY);
+  return until - course.from > FEWEST && (turns.length > 0 || course.way !== 0) ? [{ ...course, until, turns }] : [];
 } // prettier-ignore
 
 class Search {
@@ -82,6 +109,8 @@ class Search {
   run(): Solved {
     const { speed } = this;
     this.keys = keysOf(this.counts);
+    this.withoutHopeless(this.startOf('steady', speed));
+    if (this.used.length === 0) return this.solve('steady', (this.keys = []));
     const steady = this.mend(this.solve('steady', this.startOf('steady', speed)));
     const eased = this.solve('eased', this.startOf('eased', speed), steady.squares.badness);
     const isEased = steady.squares.badness - eased.squares.badness > BETTER * Math.max(0.5, eased.squares.sum / eased.squares.samples);
@@ -139,6 +168,27 @@ class Search {
     return starts.reduce((one, other) => (other.sum < one.sum ? other : one)).shared;
   }
 
+  /** What is far from any motion of that speed is left out before it leads others astray. */
+  private withoutHopeless(shared: readonly number[]): void {
+    this.used = this.used.filter((one) => {
+      const { course, track, capture } = one;
+      const isFar = (part: Part): boolean => Math.sqrt(missOf(part, shared)) * one.noise > HOPELESS * this.speed;
+      const part = this.partOf(one, 'steady');
+      settle(part, shared);
+      if (!isFar(part)) return true;
+      const turns = mended(course, track.time[course.until - 1]!, (list) => this.partOf(one, 'steady', list), shared, (other) => !isFar(other));
+      const again = this.partOf(one, 'steady', turns);
+      settle(again, shared);
+      if (isFar(again) || turns.length > course.turns.length + MISSED) {
+        this.unexplained.push({ capture, from: track.time[course.from]!, to: track.time[course.until - 1]!, why: NOT_LIKE });
+        return false;
+      }
+      course.turns = turns;
+      return true;
+    });
+    this.keys = keysOf(this.counts);
+  } // prettier-ignore
+
   /** Up to how much a stretch may miss, of which all miss by so much. */
   private fine({ ran, squares }: Solved): { each: number[]; most: number } {
     const each = ran.map(({ part }) => missOf(part, squares.shared));
@@ -167,10 +217,15 @@ class Search {
   /** What still has another cause is left out. */
   private withoutOdd(solved: Solved): Solved {
     const { each, most } = this.fine(solved);
-    const odd = this.used.filter((_, i) => each[i]! > most);
-    if (odd.length === 0 || odd.length > this.used.length / 2) return solved;
-    for (const { capture, course, track } of odd) this.unexplained.push({ capture, from: track.time[course.from]!, to: track.time[course.until - 1]!, why: 'no tuning runs like that and like the rest' });
+    // What is off by so much is not met at all, were it the only one.
+    const hopeless = this.used.filter(({ noise }, i) => Math.sqrt(each[i]!) * noise > HOPELESS * this.speed);
+    const far = this.used.filter((_, i) => each[i]! > most);
+    const odd = far.length > this.used.length / 2 ? hopeless : [...new Set([...far, ...hopeless])];
+    if (odd.length === 0) return solved;
+    for (const { capture, course, track } of odd) this.unexplained.push({ capture, from: track.time[course.from]!, to: track.time[course.until - 1]!, why: NOT_LIKE });
     this.used = this.used.filter((one) => !odd.includes(one));
+    // What is left is begun anew where that was far off.
+    if (hopeless.length > 0 && this.used.length > 0) return this.run();
     const values = new Map(this.keys.map((key, i) => [key, solved.squares.shared[i]!]));
     this.keys = keysOf(this.counts);
     return this.solve(solved.feel, this.keys.map((key) => values.get(key)!));

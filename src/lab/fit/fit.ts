@@ -1,7 +1,8 @@
 import { apexOf, arcPieces, compileTuning, type Tuning } from '../../core/index.js';
 import { merged } from './result.js';
 import { CaptureError, trackOf, type Capture } from './capture.js';
-import { fitAcross, type AcrossFit } from './fit-across.js';
+import { speedOf } from './courses.js';
+import { acrossCut, fitAcross, type AcrossFit } from './fit-across.js';
 import { fitUp, type UpFit } from './fit-up.js';
 import { foundOf, type Found } from './found.js';
 import { pressesOf, type Pressed } from './presses.js';
@@ -11,6 +12,7 @@ import { steppedOf, type Stepped } from './stepped.js';
 import { cut } from './pieces.js';
 import { cleaned, noiseOf, type Track } from './track.js';
 import type { Segment, Unexplained } from './supports.js';
+import { fitWalls, wallsIn } from './walls.js';
 
 export interface FitOptions {
   /** Lengths of the capture in a unit: 16 where it is in pixels and a unit has 16 of them; 1 unless given. */
@@ -60,9 +62,17 @@ export function fit(captures: Capture | readonly Capture[], options: FitOptions 
   const upright = yPoints !== undefined || fallsDown(seen);
   const clean = (upright ? seen : seen.map((track) => ({ ...track, y: track.y.map((y) => -y) }))).map(cleaned);
   const tracks = clean.map(({ track }) => track);
-  const up: UpFit = fitUp(tracks, tuning.charge !== undefined);
-  const across: AcrossFit = fitAcross(tracks, up);
-  const { found, cannotTell, correlated } = foundOf(up, across, height);
+  const cuts = tracks.map(acrossCut);
+  const ups = tracks.map(({ time, y }) => {
+    const noise = noiseOf(time, y);
+    return { noise, pieces: cut(time, y, noise).pieces };
+  });
+  const speed = speedOf(tracks, cuts);
+  const walls = tracks.flatMap((track, i) => wallsIn(track, i, cuts[i]!, ups[i]!, speed));
+  const up: UpFit = fitUp(tracks, ups, walls, options.tuning && { charges: tuning.charge !== undefined, band: { 'gravity.apex': before.full.gravity.apex, 'gravity.apexSpeed': before.full.gravity.apexSpeed } });
+  const across: AcrossFit = fitAcross(tracks, cuts, speed, up, walls);
+  const atWalls = fitWalls(tracks, walls, up, ups, options.tuning && before);
+  const { found, cannotTell, correlated } = foundOf(up, across, atWalls, height);
   if (Object.keys(found).length === 0) throw new CaptureError(`${list[0]!.name ?? 'the capture'}: neither a jump nor a run can be made out in it${up.unexplained[0] ? ` (${up.unexplained[0].why})` : ''}`);
   return {
     version: 1,

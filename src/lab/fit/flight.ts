@@ -83,7 +83,7 @@ export interface FlightPart extends Part {
 }
 
 /** A flight to be fitted: its own are the heights of both supports, and of each hop when it is, and how long the key is held or how high it goes where that is to be found. */
-export function flightPart(flight: Flight, keys: readonly UpKey[], time: Float64Array, y: Float64Array, noise: number): FlightPart {
+export function flightPart(flight: Flight, keys: readonly UpKey[], time: Float64Array, y: Float64Array, noise: number, fixed: UpValues = {}): FlightPart {
   const { from, until, stood, lands, hops } = flight;
   const prior = priorOf(y.subarray(from, until));
   const own = [stood, ...(Number.isNaN(lands) ? [] : [lands])];
@@ -111,7 +111,7 @@ export function flightPart(flight: Flight, keys: readonly UpKey[], time: Float64
     }));
   };
   const valuesOf = (shared: readonly number[]): UpValues => {
-    const values: UpValues = {};
+    const values: UpValues = { ...fixed };
     for (let i = 0; i < keys.length; i++) values[keys[i]!] = shared[i]!;
     return values;
   };

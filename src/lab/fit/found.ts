@@ -2,6 +2,7 @@ import { apexOf, arcPieces, exp, launchFor, ln } from '../../core/index.js';
 import type { AcrossKey } from './across.js';
 import type { AcrossFit } from './fit-across.js';
 import type { UpFit } from './fit-up.js';
+import type { WallFit } from './walls.js';
 import { verticalOf, type UpKey, type UpValues } from './flight.js';
 
 /** A number that was found. */
@@ -32,8 +33,8 @@ const round = (value: number): number => Math.floor(value * 1000 + 0.5) / 1000;
  * The numbers that were found, with how sure they are, and what could not be.
  * @param height how high a plain jump of the tuning to start from goes, units
  */
-export function foundOf(up: UpFit, across: AcrossFit, height: number): { found: Record<string, Found>; cannotTell: { key: string; why: string }[]; correlated: [string, string][] } {
-  const known = [...knownUp(up, height), ...across.keys.map((key, i) => ({ key: key as string, value: across.values[i]!, share: Math.sqrt(across.covariance.get(i, i)), stretches: across.counts[key] }))];
+export function foundOf(up: UpFit, across: AcrossFit, walls: WallFit, height: number): { found: Record<string, Found>; cannotTell: { key: string; why: string }[]; correlated: [string, string][] } {
+  const known = [...knownUp(up, height), ...Object.entries(walls).map(([key, { value, error, stretches }]) => ({ key, value, share: error / value, stretches })), ...across.keys.map((key, i) => ({ key: key as string, value: across.values[i]!, share: Math.sqrt(across.covariance.get(i, i)), stretches: across.counts[key] }))];
   const sure = known.filter(({ share }) => Number.isFinite(share) && share < 1);
   const z = quantile(1 - (1 - TOGETHER ** (1 / Math.max(1, sure.length))) / 2);
   const found = Object.fromEntries(sure.map(({ key, value, share, stretches }) => [key, { value, within: value * z * share, stretches, loose: z * share > LOOSE }]));
@@ -43,18 +44,19 @@ export function foundOf(up: UpFit, across: AcrossFit, height: number): { found: 
       ...known.filter((one) => !sure.includes(one)).map(({ key }) => ({ key, why: 'nothing in the captures hangs on it' })),
       ...cannotTellUp(up),
       ...cannotTellAcross(across),
+      ...cannotTellWalls(walls),
     ],
     correlated: [...alike(up.keys, up.covariance), ...alike(across.keys, across.covariance)].filter(([one, other]) => one in found && other in found),
   };
 } // prettier-ignore
 
 /** What was found of motion up and down, by keys of a tuning; shares of the values are standard deviations. */
-function knownUp({ keys, values, covariance, flown, lowest, charged, woundUp }: UpFit, height: number): { key: string; value: number; share: number; stretches: number }[] {
+function knownUp({ keys, values, covariance, flown, lowest, charged, fixed, woundUp }: UpFit, height: number): { key: string; value: number; share: number; stretches: number }[] {
   const hops = flown.flatMap(({ flight }) => flight.hops);
   const jumps = hops.filter(({ by, held }) => by === 'jump' && held === undefined).length;
   const full = hops.filter(({ by, held, rises }) => by === 'jump' && held === undefined && rises === undefined).length;
   const short = hops.filter(({ held }) => held !== undefined).length;
-  const all: UpValues = Object.fromEntries(keys.map((key, i) => [key, values[i]!]));
+  const all: UpValues = { ...fixed, ...Object.fromEntries(keys.map((key, i) => [key, values[i]!])) };
   const cap = all['gravity.fallSpeed'] ?? Infinity;
   const counts: Record<UpKey, number> = {
     'jump.height': full, 'jump.riseTime': jumps, 'gravity.apex': jumps, 'gravity.apexSpeed': jumps,
@@ -68,7 +70,7 @@ function knownUp({ keys, values, covariance, flown, lowest, charged, woundUp }: 
   }
   /** Something that follows from all of them. */
   const follows = (key: string, stretches: number, of: (all: UpValues) => number): { key: string; value: number; share: number; stretches: number } => {
-    const at = (some: readonly number[]): number => of(Object.fromEntries(keys.map((one, k) => [one, some[k]!])));
+    const at = (some: readonly number[]): number => of({ ...fixed, ...Object.fromEntries(keys.map((one, k) => [one, some[k]!])) });
     const value = at(values);
     const slopes = keys.map((_, k) => (ln(at(values.map((one, n) => (n === k ? one * 1.0001 : one)))) - ln(value)) / 1e-4);
     let square = 0;
@@ -105,13 +107,13 @@ function dropOf(
   return Number.isNaN(lands) ? Infinity : top - lands;
 }
 
-function cannotTellUp({ keys, flown, fastest, charged, woundUp }: UpFit): { key: string; why: string }[] {
+function cannotTellUp({ keys, flown, fastest, charged, fixed, woundUp }: UpFit): { key: string; why: string }[] {
   if (keys.length === 0) return [{ key: 'jump.height', why: 'no jump from the ground was seen' }];
   const has = (key: UpKey): boolean => keys.includes(key);
   const short = has('gravity.released') || has('gravity.cutTo');
   const holds = flown.flatMap(({ flight }) => flight.hops.flatMap(({ held }) => (typeof held === 'number' ? [held] : [])));
   return [
-    ...(has('gravity.apex') ? [] : [{ key: 'gravity.apex', why: 'no other gravity shows around the apex' }]),
+    ...(has('gravity.apex') ? [] : [{ key: 'gravity.apex', why: 'gravity.apex' in fixed ? 'no key was held up to an apex; it is taken to be as in the tuning to start from' : 'no other gravity shows around the apex' }]),
     ...(has('gravity.fallSpeed') ? [] : [{ key: 'gravity.fallSpeed', why: `never fell for long enough; the fastest was ${round(fastest)}` }]),
     ...(charged && flown.filter(({ flight: { hops } }) => hops[0]!.by === 'jump' && hops[0]!.rises === undefined).length < ALIKE_FULL ? [{ key: 'charge.highest', why: 'no two jumps are as high as the highest' }] : []),
     ...(!charged || woundUp ? [] : ['charge.lowest', 'charge.fullIn'].map((key) => ({ key, why: `how long a jump was wound up does not show without its key; the lowest was ${round(lowestOf(flown))}` }))),
@@ -139,6 +141,23 @@ const NEVER: Record<AcrossKey, string> = {
 function cannotTellAcross({ keys }: AcrossFit): { key: string; why: string }[] {
   return (Object.keys(NEVER) as AcrossKey[]).filter((key) => !keys.includes(key)).map((key) => ({ key, why: NEVER[key] }));
 } // prettier-ignore
+
+function cannotTellWalls(walls: WallFit): { key: string; why: string }[] {
+  if (Object.keys(walls).length === 0) return [];
+  return [
+    ...(walls['wall.slideSpeed']
+      ? []
+      : [{ key: 'wall.slideSpeed', why: 'no wall was slid down evenly for long enough' }]),
+    ...(walls['wall.jump.height'] && !walls['wall.jump.out']
+      ? [{ key: 'wall.jump.out', why: 'no jump off a wall went on the way that it began' }]
+      : []),
+    ...(walls['wall.jump.height'] ? [] : [{ key: 'wall.jump', why: 'no jump off a wall was seen' }]),
+    {
+      key: 'wall.cling',
+      why: 'how a slide begins, and for how long a jump off a wall goes its own way, is not sought',
+    },
+  ];
+}
 
 function alike(keys: readonly string[], covariance: { get(i: number, k: number): number }): [string, string][] {
   return keys.flatMap((one, i) =>

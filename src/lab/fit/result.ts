@@ -18,7 +18,7 @@ export function merged(start: Tuning, found: Readonly<Record<string, Found>>, up
   const tuning = structuredClone(start) as unknown as Record<string, Record<string, unknown>>;
   const group = (name: string): Record<string, unknown> => (tuning[name] = { ...(typeof tuning[name] === 'object' ? tuning[name] : {}) });
   const value = (key: string): number => asFine(found[key]!);
-  if ('jump.riseTime' in found) {
+  if ('jump.riseTime' in found && (up.charged || 'jump.height' in found)) {
     const { charged } = up;
     const jump = group('jump');
     for (const goal of ['baseGravity', 'launchSpeed', 'reach', 'airTime']) delete jump[goal];
@@ -31,7 +31,7 @@ export function merged(start: Tuning, found: Readonly<Record<string, Found>>, up
     if (isReleased || !(Number(jump.lowestHop) <= Number(jump.height))) delete jump.lowestHop;
     gravity.rising = 1;
     for (const key of ['falling', 'fallSpeed', 'apex', 'apexSpeed', 'released', 'cutTo']) if (`gravity.${key}` in found) gravity[key] = value(`gravity.${key}`);
-    if (!('gravity.apex' in found)) [gravity.apex, gravity.apexSpeed] = [1, 0];
+    if (!('gravity.apex' in found) && !('gravity.apex' in up.fixed)) [gravity.apex, gravity.apexSpeed] = [1, 0];
     // How low a hop can be follows from how long a tap is at least.
     if ('jump.minHold' in found) jump.minHold = value('jump.minHold');
     if (charged) {
@@ -56,6 +56,12 @@ export function merged(start: Tuning, found: Readonly<Record<string, Found>>, up
       if (two === undefined) run[one!] = value(key);
       else run.air = { ...(typeof run.air === 'object' ? run.air : {}), [two]: value(key) };
     }
+  }
+  if (Object.keys(found).some((key) => key.startsWith('wall.'))) {
+    const wall = group('wall');
+    if ('wall.slideSpeed' in found) wall.slideSpeed = value('wall.slideSpeed');
+    const jump = Object.fromEntries(['height', 'out'].flatMap((name) => (`wall.jump.${name}` in found ? [[name, value(`wall.jump.${name}`)]] : [])));
+    if (Object.keys(jump).length > 0) wall.jump = { ...(typeof wall.jump === 'object' ? wall.jump : {}), ...jump };
   }
   compileTuning(tuning as Tuning);
   return tuning as Tuning;

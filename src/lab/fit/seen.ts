@@ -1,7 +1,7 @@
 import type { Flight, Hop } from './flight.js';
-import { cut, speedAt, type Piece } from './pieces.js';
+import { speedAt, type Piece } from './pieces.js';
 import { flightsOf, supportsOf, type Segment, type Unexplained } from './supports.js';
-import { frameOf, isBare, middleOf, noiseOf, type Track } from './track.js';
+import { frameOf, isBare, middleOf, type Track } from './track.js';
 
 /** A flight of a capture, and what can be seen of it without any numbers. */
 export interface SeenFlight {
@@ -36,10 +36,8 @@ const SEEN = 3;
 const EVENLY = 0.0035;
 const SOON = 0.1;
 
-export function seenIn(track: Track, capture: number): Seen {
+export function seenIn(track: Track, capture: number, { pieces, noise }: { pieces: Piece[]; noise: number }): Seen {
   const { time, y } = track;
-  const noise = noiseOf(time, y);
-  const { pieces } = cut(time, y, noise);
   const supports = supportsOf(pieces, time, y, noise);
   const { flights, unexplained } = flightsOf(pieces, supports, time, y, noise);
   const flying = pieces.filter((piece) => !supports.some(({ from, until }) => piece.from >= from && piece.until <= until) && piece.until - piece.from >= 5 && piece.half < 0);

@@ -32,6 +32,9 @@ export interface Squares {
 const ROUNDS = 24;
 const INNER = 8;
 const AGAIN = 2;
+/** What is left is more than noise where it is more than this many variances; up to this share of a sample's miss is that of the one before. */
+const WAVES = 1.5;
+const ALIKE = 0.98;
 /** No step changes a value by more than this, of its logarithm. */
 const MOST = 1;
 /** Rounds that improve by less are the last: in variances, of which a whole one is what chance makes of one sample. */
@@ -262,5 +265,22 @@ export function covarianceFor(
   isBare: boolean,
 ): Matrix {
   const free = samples - shared.length - parts.reduce((total, { own }) => total + own.length, 0);
-  return covarianceOf(information).mul(Math.max(isBare ? 1 : 1e-12, sum / Math.max(1, free)));
+  const left = sum / Math.max(1, free);
+  return covarianceOf(information).mul(
+    Math.max(isBare ? 1 : 1e-12, left) * (left > WAVES ? oftenAlike(parts, shared) : 1),
+  );
+}
+
+/** How many samples in a row miss by the same, so that they say no more than one: from how each goes with the next, as if each followed from the one before (an autoregression of order 1). */
+function oftenAlike(parts: readonly Part[], shared: readonly number[]): number {
+  let [all, next] = [0, 0];
+  for (const part of parts) {
+    const miss = weighted(part, shared, part.own);
+    for (let i = 1; i < miss.length; i++) {
+      all += miss[i]! ** 2;
+      next += miss[i]! * miss[i - 1]!;
+    }
+  }
+  const share = Math.min(ALIKE, Math.max(0, all > 0 ? next / all : 0));
+  return (1 + share) / (1 - share);
 }

@@ -37,7 +37,7 @@ export function stretchesOf(tracks: readonly Track[], up: UpFit, across: AcrossF
     const times = time.subarray(flight.from, flight.until);
     const miss = part.miss(up.values, part.own);
     const close = evenly(times[0]!, times.at(-1)!);
-    const line = flightPart({ ...flight, from: 0, until: close.length }, up.keys, close, new Float64Array(close.length), 1).miss(up.values, part.own);
+    const line = flightPart({ ...flight, from: 0, until: close.length }, up.keys, close, new Float64Array(close.length), 1, up.fixed).miss(up.values, part.own);
     return {
       capture, kind: 'flight', at,
       time: Array.from(times, (moment) => moment - at),

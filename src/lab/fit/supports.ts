@@ -40,6 +40,8 @@ const AROUND = 0.3;
 /** A kick adds at least so much of the launch speed, and rises so fast; what goes on falling after it adds so much. */
 const KICK = 0.3;
 const BREAKS = 0.7;
+/** A jump is given for so long after an edge at most, s. */
+const LATE = 0.3;
 /** Nothing goes faster than so many times a launch, or is off by so many standard deviations from one sample to the next. */
 const TOO_FAST = 3;
 const TELEPORT = 12;
@@ -113,6 +115,9 @@ export function flightsOf(pieces: readonly Piece[], supports: readonly Support[]
       const [was, is] = [speedAt(long[i]!, at), speedAt(piece, at)];
       // A short arc may have been taken for two: what jumps rises after it.
       if (is - was < (is > KICK * launch ? KICK : BREAKS) * launch) return;
+      // Off an edge, and a jump from there soon after, as fast as any.
+      const last = open.hops[0]!;
+      if (open.hops.length === 1 && last.by === 'fall' && at - last.time < LATE && Math.abs(is / launch - 1) < 0.12) return void open.hops.push({ by: 'jump', time: at - gapOf(time, piece.from) / 2, held: undefined });
       // What turns round on ground, or what is about as high, jumps again at once, or has bounced: what lies on it is between the two.
       const [before, height] = [long[i]!, placeAt(piece, at)];
       const near = Math.max(LEVEL * noise, -was * gapOf(time, piece.from));
@@ -125,8 +130,8 @@ export function flightsOf(pieces: readonly Piece[], supports: readonly Support[]
       const stands = on.touching.length >= 2;
       if (Math.abs(is / launch - 1) > 0.12 && !stands) odd = 'it bounces';
       // Of what only touches the ground between two samples the height is that of the parabola.
-      const [last, begins] = stands ? [on.touching.at(-1)! + 1, on.touching[0]!] : [piece.from, piece.from];
-      done.push({ ...open, until: last, lands: stands ? on.level : NaN });
+      const [end, begins] = stands ? [on.touching.at(-1)! + 1, on.touching[0]!] : [piece.from, piece.from];
+      done.push({ ...open, until: end, lands: stands ? on.level : NaN });
       open = { stood: on.level, from: begins, hops: [{ by: 'jump', time: startOf(piece, on.level, at - gapOf(time, piece.from) / 2), held: undefined }] };
     });
     if (odd) return leave(odd);

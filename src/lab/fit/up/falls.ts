@@ -4,9 +4,14 @@ import { BETTER, type Search } from './search.js';
 /** A fall that comes within this share of its fastest shows how fast a fall becomes. */
 const FASTER = 1.05;
 
-/** Falls off edges. */
+/** Falls off edges, and jumps in the course of them. */
 export function falls(search: Search): void {
-  const off = search.all.filter(({ flight }) => flight.hops[0]!.by === 'fall' && flight.hops.length === 1);
+  const off = search.all.filter(
+    (one) =>
+      one.flight.hops[0]!.by === 'fall' &&
+      !search.used.includes(one) &&
+      one.flight.hops.every(({ by }) => by !== 'air'),
+  );
   if (off.length > 0) search.again([...search.used, ...off]);
 }
 

@@ -18,17 +18,17 @@ export const SHORTER = 20;
 
 export type Solved = { squares: Squares; flown: Flown[] };
 
-export const valuesOf = (keys: readonly UpKey[], values: readonly number[]): UpValues => Object.fromEntries(keys.map((key, i) => [key, values[i]!])); // prettier-ignore
-
 /** What is known of motion up and down so far, and how to know more of it: each step asks for keys that the flights need, and takes those that are really better. */
 export class Search {
-  readonly all: readonly SeenFlight[];
+  all: readonly SeenFlight[];
   keys: UpKey[] = ['jump.height', 'jump.riseTime', 'gravity.falling'];
   best: Solved = { squares: leastSquares([], []), flown: [] };
   /** Flights that are explained so far, in the order of what was flown. */
   used: SeenFlight[] = [];
   segments: Segment[];
   readonly unexplained: (Unexplained & { capture: number })[];
+  /** What is not sought, and is as in the tuning to start from. */
+  fixed: UpValues = {};
   /** Whether keys were captured, and act at the moments of samples. */
   knowsKeys = false;
   /** Whether jumps from the ground are wound up. */
@@ -55,7 +55,11 @@ export class Search {
   }
 
   partOf({ flight, track, noise }: SeenFlight, keys: readonly UpKey[] = this.keys): FlightPart {
-    return flightPart(flight, keys, track.time, track.y, noise);
+    return flightPart(flight, keys, track.time, track.y, noise, this.fixed);
+  }
+
+  valuesOf(keys: readonly UpKey[], values: readonly number[]): UpValues {
+    return { ...this.fixed, ...Object.fromEntries(keys.map((key, i) => [key, values[i]!])) };
   }
 
   /** How badly a flight is met with other hops, as all keys are now. */

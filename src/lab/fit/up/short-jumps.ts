@@ -3,7 +3,7 @@ import { heldFor, tapsOf } from '../holds.js';
 import type { SeenFlight } from '../seen.js';
 import { badnessOf, settle } from '../squares.js';
 import { heldOf } from './known-keys.js';
-import { SHORTER, valuesOf, type Search } from './search.js';
+import { SHORTER, type Search } from './search.js';
 
 /** What letting go may do, with values to begin from. */
 const RELEASES: readonly { key: UpKey; starts: readonly number[] }[] = [
@@ -22,7 +22,7 @@ export function shortJumps(search: Search, short: readonly SeenFlight[]): void {
     const keys: UpKey[] = [...search.keys, key];
     const tried = starts.map((value) => {
       const shared = [...start, value];
-      hold(valuesOf(keys, shared));
+      hold(search.valuesOf(keys, shared));
       let sum = 0;
       for (const one of short) {
         const part = search.partOf(one, keys);
@@ -32,7 +32,7 @@ export function shortJumps(search: Search, short: readonly SeenFlight[]): void {
       return { shared, sum };
     });
     const { shared } = tried.reduce((one, other) => (other.sum < one.sum ? other : one));
-    hold(valuesOf(keys, shared));
+    hold(search.valuesOf(keys, shared));
     const solved = search.solve(used, keys, shared);
     return { keys, solved, held: short.map(({ flight }) => flight.hops[0]!.held) };
   });
