@@ -1,3 +1,4 @@
+import { placeIn, type TracePiece } from 'apperin';
 import type { Envelope, Knot, Side } from 'apperin/lab';
 
 /** Stretches of a curve, each from one knot to the next: a polynomial of time of third degree at most is drawn exactly. */
@@ -6,6 +7,18 @@ export type Stretches = readonly (readonly [Knot, Knot])[];
 /** The stretches between the knots of a list. */
 export function between(knots: readonly Knot[]): Stretches {
   return knots.slice(1).map((knot, i) => [knots[i]!, knot] as const);
+}
+
+/** The stretches of pieces of motion. What dies away exponentially is parted so finely that it is less than a thousandth of a pixel off. */
+export function stretchesOf(pieces: readonly TracePiece[]): Stretches {
+  return pieces.flatMap((piece) => {
+    const parts = piece.fades ? Math.ceil(6 * piece.fades.rate * (piece.until - piece.from)) + 1 : 1;
+    const knot = (k: number): Knot => {
+      const time = k === parts ? piece.until : piece.from + ((piece.until - piece.from) * k) / parts;
+      return { time, ...placeIn(piece, time) };
+    };
+    return Array.from({ length: parts }, (_, k) => [knot(k), knot(k + 1)] as const);
+  });
 }
 
 /** The path itself; it begins anew where a stretch does not go on from the one before. What stays where it is draws nothing. */

@@ -1,7 +1,8 @@
 import * as Plot from '@observablehq/plot';
 import type { TracePiece } from 'apperin';
 import type { Answer, Survey } from 'apperin/lab';
-import { curve, stretchesOf } from './curve.js';
+import { curve } from './curve.js';
+import { stretchesOf } from './path.js';
 import { INK, compose, cut, look, short } from './frame.js';
 import { ground } from './ground.js';
 import { moverMarks } from './movers.js';

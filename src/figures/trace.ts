@@ -1,7 +1,8 @@
 import * as Plot from '@observablehq/plot';
 import { placeIn, type InputRow, type StageEvent, type Trace, type TracePiece, type TraceRow } from 'apperin';
 import { remark } from 'apperin/lab';
-import { curve, stretchesOf } from './curve.js';
+import { curve } from './curve.js';
+import { stretchesOf } from './path.js';
 import { FAINT, INK, compose, cut, look, short } from './frame.js';
 import { ground } from './ground.js';
 import { moverTrail } from './movers.js';

@@ -404,7 +404,7 @@ export const lunge = ability('lunge', {
     expect(wrong[2]).to.match(/jump\.lowestHop is 9/);
     expect(wrong).to.deep.equal([true, true, wrong[2], TEXT, '']);
     // A contradiction, where it arises, with its values.
-    await page.getByRole('button', { name: 'say it by lowestHop' }).click();
+    await page.getByRole('button', { name: 'Say it by: lowest hop' }).click();
     const field = page.locator('[data-key="jump.lowestHop"] input:not([type=range])');
     await field.fill('9');
     await field.press('Enter');
@@ -475,12 +475,12 @@ export const lunge = ability('lunge', {
             .map((one) => (one as HTMLElement).dataset.key!),
         );
     const start = await text();
-    await page.getByRole('button', { name: 'give fallRamp.to a number' }).click(); // prettier-ignore
+    await page.getByRole('button', { name: 'Give a number: fall grows to' }).click(); // prettier-ignore
     for (const key of await rows('.groups')) await tried(key);
-    for (const name of ['lowestHop', 'released', 'cutTo']) {
+    for (const [key, name] of [['jump.lowestHop', 'lowest hop'], ['gravity.released', 'let go, gravity'], ['gravity.cutTo', 'let go, speed left']] as const) {
       const without = await text();
-      await page.getByRole('button', { name: `say it by ${name}` }).click();
-      await tried(name === 'lowestHop' ? 'jump.lowestHop' : `gravity.${name}`);
+      await page.getByRole('button', { name: `Say it by: ${name}` }).click();
+      await tried(key);
       await backTo(without);
     }
     for (const [pair, names] of [['gravity and launch speed', ['baseGravity', 'launchSpeed']], ['height and time in the air', ['airTime']], ['height and reach', ['reach']]] as const) {
@@ -704,8 +704,8 @@ export const lunge = ability('lunge', {
     await page.getByRole('tab', { name: 'Curves' }).click();
     await page.locator('main canvas').focus();
     const focused = (): Promise<string> => page.evaluate("document.activeElement.getAttribute('aria-label') ?? document.activeElement.textContent ?? ''"); // prettier-ignore
-    for (let i = 0; i < 120 && (await focused()) !== 'run.speed'; i++) await page.keyboard.press('Tab');
-    expect(await focused()).to.equal('run.speed');
+    for (let i = 0; i < 120 && (await focused()) !== 'Top speed (run.speed)'; i++) await page.keyboard.press('Tab');
+    expect(await focused()).to.equal('Top speed (run.speed)');
     const x = await page.evaluate(() => window.loft.session.hero.x);
     await page.keyboard.press('ArrowRight');
     expect(await page.evaluate(() => window.loft.document.motion.ground.speed)).to.be.above(7.5);

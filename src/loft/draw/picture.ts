@@ -1,7 +1,7 @@
 import type { Motion } from 'apperin';
 import type { Camera } from './camera.js';
+import type { Predicted } from '../model/prediction.js';
 import type { Picture, Reach } from './scene.js';
-import { arcs } from 'apperin/lab';
 import { inLevel, isSeen, layOut, strokeLaid, type Laid } from './laid.js';
 import { drawBox, drawTrails } from './trails.js';
 import { write } from './words.js';
@@ -21,10 +21,7 @@ export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now
   if (session.overlays.has('edges')) drawEdges(pen, picture);
   if (session.overlays.has('envelope') && picture.reach) drawReach(pen, picture, seen.x, seen.y, seen.facing);
   drawTrails(pen, picture, now);
-  if (session.overlays.has('arc')) {
-    const facing = seen.facing;
-    drawWay(pen, camera, arcPoints(hero.motion), seen.x, seen.y, facing, colours.after, [2, 4]);
-  }
+  if (picture.predicted) drawPredicted(pen, picture);
   if (picture.shown) drawShown(pen, picture, seen.x, seen.y, seen.facing);
   drawBody(pen, picture, seen, colours.body, 1);
   if (past) drawBox(pen, camera, past, colours.mark, [4, 3]);
@@ -135,13 +132,32 @@ function drawBody(pen: CanvasRenderingContext2D, { camera, calm }: Picture, view
   pen.restore();
 } // prettier-ignore
 
-type Points = readonly { x: number; y: number }[];
-let arcOf: { motion: Motion; points: Points } | undefined;
+const predictedPaths = new WeakMap<Predicted, Path2D>();
 
-function arcPoints(motion: Motion): Points {
-  if (arcOf?.motion !== motion) arcOf = { motion, points: arcs('', motion).full.stretches.flatMap(({ points }) => points) };
-  return arcOf.points;
+/** What will happen from here: as it was before the number was touched, dashed, and as it is. */
+function drawPredicted(pen: CanvasRenderingContext2D, { camera, colours, predicted }: Picture): void {
+  const { before, after } = predicted!;
+  const draw = (way: Predicted | undefined, colour: string, width: number, dash: readonly number[]): void => {
+    if (!way) return;
+    let path = predictedPaths.get(way);
+    if (!path) predictedPaths.set(way, (path = new Path2D(way.path)));
+    const [px, py] = camera.at(way.from.x, way.from.y);
+    pen.strokeStyle = colour;
+    pen.save();
+    pen.translate(px, py);
+    pen.scale(camera.scale, camera.scale * camera.down);
+    pen.lineWidth = width / camera.scale;
+    pen.setLineDash(dash.map((length) => length / camera.scale));
+    pen.stroke(path);
+    pen.restore();
+  };
+  draw(before?.full, colours.before, 2.5, [6, 4]);
+  draw(before?.tap, colours.before, 1.5, [6, 4]);
+  draw(after.full, colours.after, 2.5, []);
+  draw(after.tap, colours.after, 1.5, [2, 3]);
 } // prettier-ignore
+
+type Points = readonly { x: number; y: number }[];
 
 /** A way from a place, the way that the body faces; y up. */
 function drawWay(pen: CanvasRenderingContext2D, camera: Camera, points: Points, x: number, y: number, facing: number, colour: string, dash: number[]): void {
@@ -158,15 +174,15 @@ function drawWay(pen: CanvasRenderingContext2D, camera: Camera, points: Points, 
   pen.setLineDash([]);
 } // prettier-ignore
 
-function drawShown(pen: CanvasRenderingContext2D, { session, camera, colours, shown }: Picture, x: number, y: number, facing: number): void {
+function drawShown(pen: CanvasRenderingContext2D, { session, camera, colours, shown, predicted }: Picture, x: number, y: number, facing: number): void {
   const { ways, solids, marks, bodies } = shown!;
   pen.strokeStyle = colours.faint;
   pen.lineWidth = 1;
-  for (const [x1, y1, x2, y2] of solids) {
+  for (const [x1, y1, x2, y2] of predicted ? [] : solids) {
     const [px, py] = camera.at(x + (facing > 0 ? x1 : -x2), y - y2 * camera.down);
     pen.strokeRect(px, py, (x2 - x1) * camera.scale, (y2 - y1) * camera.scale);
   }
-  ways.forEach(({ points, motion }, i) => {
+  (predicted ? [] : ways).forEach(({ points, motion }, i) => {
     const last = i === ways.length - 1;
     drawWay(pen, camera, points, x, y, facing, last ? colours.after : colours.before, last ? [] : [6, 4]);
     if (!bodies) return;

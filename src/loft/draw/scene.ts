@@ -1,4 +1,5 @@
 import type { Motion } from 'apperin';
+import type { Prediction } from '../model/prediction.js';
 import type { Session } from '../model/session.js';
 import type { Shown } from '../model/shown.js';
 import type { Camera } from './camera.js';
@@ -17,6 +18,8 @@ export interface Picture {
   colours: Colours;
   /** What the number that is touched does. */
   shown: Shown | undefined;
+  /** What will happen from here, with the tuning before and after: drawn instead of the scene. */
+  predicted: { before: Prediction | undefined; after: Prediction } | undefined;
   reach: Reach | undefined;
   /** Whether things may move by themselves. */
   calm: boolean;

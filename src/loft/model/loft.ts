@@ -9,8 +9,11 @@ import { TuningDocument } from './document.js';
 import { GONE, findDisk, type Disk, type ServedFile } from './server.js';
 import { DEMO, download, keep, kept } from './storage.js';
 import { OwnAbilities } from './own.js';
+import { pairOf } from './ranges.js';
 import { Session, short } from './session.js';
-import { printOf, show, type Shown } from './shown.js';
+import { dragged, handlesOf, type Handle, type HandleName, type Hold } from './handles.js';
+import { predict, type Prediction } from './prediction.js';
+import { isJump, printOf, show, type Shown } from './shown.js';
 
 export type Tab = 'curves' | 'differences' | 'changes' | 'take' | 'files';
 
@@ -36,6 +39,9 @@ export class Loft {
   touched: { key: string; before: Motion } | undefined;
   shown: Shown | undefined;
   print = '';
+  /** What will happen from where the character is: while a number of the jump is touched, or where it is asked for. */
+  predicted: { before: Prediction | undefined; after: Prediction } | undefined;
+  private predictedAt: readonly unknown[] = [];
   reach: Reach | undefined;
   say = '';
   away = false;
@@ -199,6 +205,7 @@ export class Loft {
     session.frame(now);
     if (session.live !== live) this.tell();
     if (this.toTell && now - this.told > TOLD) this.tellGames(now);
+    this.lookAhead();
     this.colours ??= coloursOf(canvas);
     drawPicture(pen, this.picture(), now);
     this.drawn.frames++;
@@ -208,8 +215,88 @@ export class Loft {
   }
 
   private picture(): Picture {
-    const { session, camera, shown, reach, calm } = this;
-    return { session, camera, colours: this.colours!, shown, reach, calm };
+    const { session, camera, shown, predicted, reach, calm } = this;
+    return { session, camera, colours: this.colours!, shown, predicted, reach, calm };
+  }
+
+  /** Looks ahead from where the character is, anew whenever it has moved on or a number has changed. */
+  lookAhead(): void {
+    const { session, touched, document } = this;
+    const wanted = (touched && isJump(touched.key)) || session.overlays.has('arc');
+    if (!wanted) {
+      this.predicted = undefined;
+      this.predictedAt = [];
+      if (this.handles.length > 0) {
+        this.handles = [];
+        this.tellHandles();
+      }
+      return;
+    }
+    const { stage, rate } = session;
+    const before = touched && touched.before !== document.motion ? touched.before : undefined;
+    const { hero } = session;
+    // What rests stays where it is, unless something moves that it may meet.
+    const moves = session.level.movers.length > 0 || hero.vx !== 0 || hero.vy !== 0;
+    const at = [document.motion, stage, moves ? stage.ticks : -1, hero.x, hero.y, hero.view(1).facing, rate, before];
+    if (at.every((one, i) => one === this.predictedAt[i])) return;
+    // While a number is dragged what it was before stays as it is.
+    const isSame = at.every((one, i) => one === this.predictedAt[i] || i === 0);
+    this.predictedAt = at;
+    const after = predict(stage, rate, document.motion);
+    this.predicted = after && { before: before && ((isSame && this.predicted?.before) || predict(stage, rate, before)), after };
+    this.handles = after ? handlesOf(after, pairOf(document.tuning)) : [];
+    this.tellHandles();
+  } // prettier-ignore
+
+  // The prediction is taken hold of.
+
+  handles: readonly Handle[] = [];
+  private held: (Hold & { gesture: string }) | undefined;
+  private gestures = 0;
+  private toldHandles = '';
+
+  /** Somebody is told of handles when there are others, or others' values. */
+  private tellHandles(): void {
+    const now = this.handles.map(({ name, value }) => `${name} ${value}`).join('|');
+    if (now === this.toldHandles) return;
+    this.toldHandles = now;
+    this.tell();
+  }
+
+  /** A handle is taken hold of: numbers follow it until it is let go of. */
+  hold(name: HandleName): void {
+    const handle = this.handles.find((one) => one.name === name);
+    if (!handle || !this.predicted) return;
+    this.touch(handle.key);
+    this.held = { tuning: this.document.tuning, prediction: this.predicted.after, pair: pairOf(this.document.tuning), gesture: `handle ${name} ${++this.gestures}` };
+  } // prettier-ignore
+
+  /** @param dx, up how far it was dragged from where it was taken hold of, units */
+  drag(name: HandleName, dx: number, up: number, how: { free?: boolean; speed?: boolean } = {}): void {
+    const { held } = this;
+    if (!held) return;
+    const edits = dragged(name, held, dx, up, how);
+    if (edits.length > 0) this.edit(edits, held.gesture);
+  }
+
+  letGo(): void {
+    this.held = undefined;
+    this.document.settle();
+  }
+
+  /** What was dragged is as it was when it was taken hold of. */
+  giveBack(): void {
+    const { held } = this;
+    this.held = undefined;
+    if (held && held.tuning !== this.document.tuning) this.undo();
+  }
+
+  /** A handle is moved by keys. */
+  nudge(name: HandleName, dx: number, up: number, how: { free?: boolean; speed?: boolean } = {}): void {
+    this.lookAhead();
+    this.hold(name);
+    this.drag(name, dx, up, how);
+    this.letGo();
   }
 
   /** What can be reached is found in another thread, and shown once it is. */
@@ -227,6 +314,13 @@ export class Loft {
   }
 
   // Numbers.
+
+  /** What somebody looks for among them. */
+  looked = '';
+  lookFor(text: string): void {
+    this.looked = text;
+    this.tell();
+  }
 
   /** Somebody touches a number: it shows what it does. */
   touch(key: string | undefined): void {

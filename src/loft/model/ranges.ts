@@ -1,4 +1,4 @@
-import { KEYS, type Motion, type NumberKey, type Unit } from 'apperin';
+import { KEYS, type Motion, type NumberKey, type Tuning, type Unit } from 'apperin';
 
 /** The groups of the column, in the order in which people work. */
 export const GROUPS: readonly { id: string; title: string; of: (key: string) => boolean }[] = [
@@ -38,6 +38,13 @@ export const PAIRS = [
   { id: 'height reach', title: 'height and reach', goal: true },
   { id: 'baseGravity launchSpeed', title: 'gravity and launch speed', goal: false },
 ] as const;
+
+/** Which of them a tuning says its jump with. */
+export function pairOf({ jump }: Tuning): string {
+  const written = jump === undefined || jump === 'off' ? [] : Object.keys(jump);
+  const found = PAIRS.find(({ id }) => id.split(' ').some((name) => name !== 'height' && written.includes(name)));
+  return (found ?? PAIRS[0]).id;
+}
 
 /** Whether a value grows with the size of a tile. */
 const SCALES: Readonly<Record<Unit, boolean>> = { length: true, speed: true, acceleration: true, time: false, multiplier: false, share: false, angle: false, count: false }; // prettier-ignore

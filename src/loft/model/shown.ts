@@ -159,6 +159,12 @@ function sceneOf(key: string): Scene | undefined {
   return SCENES[key.split('.')[0]!];
 }
 
+/** Whether what a number does is a jump: that is shown where the character is, as it will be. */
+export function isJump(key: string): boolean {
+  const scene = sceneOf(key);
+  return scene === SCENES.jump || scene === SCENES.release || scene === SCENES.charge;
+}
+
 /** Why a number has no scene or length of its own. */
 export const UNSEEN: Readonly<Record<string, string>> = {
   'body.freeBy': 'it counts only when a body was placed inside something solid',

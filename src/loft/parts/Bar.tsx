@@ -64,7 +64,9 @@ export function Bar({ loft }: { loft: Loft }): ReactNode {
         onChange={(value) => act(() => session.restart(Number(value)))()}
       />
       <output ref={say} className="now" aria-live="off" />
-      <span className="spring" />
+      <p className="say" role="status">
+        {loft.away ? 'the server is gone: nothing can be saved until it is back' : loft.say}
+      </p>
       <div role="group" aria-label="The tuning's file" className="set">
         <Button isDisabled={!document.canUndo} onPress={() => loft.undo()}>
           Undo
@@ -79,9 +81,6 @@ export function Bar({ loft }: { loft: Loft }): ReactNode {
       <ToggleButton isSelected={loft.theme === 'dark'} onChange={(dark) => loft.setTheme(dark ? 'dark' : 'light')}>
         Dark
       </ToggleButton>
-      <p className="say" role="status">
-        {loft.away ? 'the server is gone: nothing can be saved until it is back' : loft.say}
-      </p>
     </header>
   );
 }

@@ -1,18 +1,30 @@
 import { ABILITY_GROUPS, KEYS, MEANINGS, type Key, type Motion, type NumberKey } from 'apperin';
 import { fullJump, sheet } from 'apperin/lab';
 import { memo, useState, type ReactNode } from 'react';
-import { Button, Input, Label, NumberField, Slider, SliderThumb, SliderTrack, Switch } from 'react-aria-components';
+import {
+  Button,
+  Input,
+  Label,
+  NumberField,
+  Slider,
+  SliderThumb,
+  SliderTrack,
+  Switch,
+  TextField,
+} from 'react-aria-components';
 import type { Loft } from '../model/loft.js';
-import { GROUPS, PAIRS, RELEASES, UNITS, rangeFor } from '../model/ranges.js';
+import { GROUPS, PAIRS, RELEASES, UNITS, pairOf, rangeFor } from '../model/ranges.js';
+import { isFound, nameOf } from '../model/names.js';
 import { short, valueIn } from '../model/session.js';
 import { Choice } from './Choice.js';
 import { useLoft } from './App.js';
+import { Told } from './Told.js';
 
 /** The tuning as a column of groups, in the order in which people work. */
 export function Column({ loft }: { loft: Loft }): ReactNode {
   useLoft(loft);
   const { document, own } = loft;
-  const groups = [
+  const all = [
     ...GROUPS.map(({ id, title }) => ({ id, title, keys: KEYS_OF[id]!, played: '' })),
     ...own.list.map(({ name, spec }) => ({
       id: `own-${name}`,
@@ -21,6 +33,16 @@ export function Column({ loft }: { loft: Loft }): ReactNode {
       played: playedBy(loft, spec.actions ?? []),
     })),
   ];
+  const looked = loft.looked.trim();
+  const groups =
+    looked === ''
+      ? all
+      : all
+          .map((of) => ({
+            ...of,
+            keys: of.keys.filter(({ key }) => isFound(looked, key, of.title, MEANINGS[key] ?? '')),
+          }))
+          .filter(({ keys }) => keys.length > 0);
   return (
     <>
       <div className="which">
@@ -30,6 +52,14 @@ export function Column({ loft }: { loft: Loft }): ReactNode {
           options={loft.documents.map(({ name, dirty }) => [name, `${short(name)}${dirty ? ' *' : ''}`])}
           onChange={(name) => loft.choose(name)}
         />
+        <TextField
+          aria-label="Find a number"
+          value={loft.looked}
+          onChange={(text) => loft.lookFor(text)}
+          className="find"
+        >
+          <Input placeholder="Find: speed, apex, wall…" type="search" />
+        </TextField>
         <nav aria-label="Groups">
           {groups.map(({ id, title }) => (
             <a key={id} href={`#group-${id}`}>
@@ -53,7 +83,9 @@ export function Column({ loft }: { loft: Loft }): ReactNode {
         {groups.map((of) => (
           <OneGroup key={of.id} loft={loft} {...of} stamp={`${groupStamp(loft, of.id, of.keys)}|${of.played}`} />
         ))}
+        {groups.length === 0 ? <p className="note">No number is called that, or means it.</p> : null}
       </div>
+      <Told loft={loft} />
     </>
   );
 }
@@ -71,7 +103,7 @@ function playedBy({ session }: Loft, actions: readonly string[]): string {
 function groupStamp(loft: Loft, id: string, keys: readonly Key[]): string {
   const full = loft.document.motion.full as unknown as Record<string, unknown>;
   const jump = id === 'arc' ? Object.values(numbersOf(loft.document.motion)).join() : '';
-  return `${full[id] !== undefined}|${jump}|${keys.map(({ key }) => stampOf(loft, key)).join(';')}`;
+  return `${full[id] !== undefined}|${jump}|${loft.looked}|${keys.map(({ key }) => stampOf(loft, key)).join(';')}`;
 }
 
 const OneGroup = memo(Group, (before, after) => before.stamp === after.stamp);
@@ -101,7 +133,7 @@ const GOAL = /^jump\.(height|riseTime|baseGravity|launchSpeed|reach|airTime)$/;
 /** The pair that says the jump, as goals or as constants: the other is shown beside it. */
 function Pair({ loft }: { loft: Loft }): ReactNode {
   const { document } = loft;
-  const pair = pairOf(loft);
+  const pair = pairOf(loft.document.tuning);
   const { motion } = document;
   const numbers = numbersOf(motion);
   return (
@@ -132,13 +164,6 @@ function Pair({ loft }: { loft: Loft }): ReactNode {
 
 const NAMES: Readonly<Record<string, string>> = { height: 'height', riseTime: 'rise time, s', airTime: 'in the air, s', reach: 'reach', baseGravity: 'gravity', launchSpeed: 'launch speed' }; // prettier-ignore
 
-export function pairOf({ document }: Loft): string {
-  const jump = document.tuning.jump;
-  const written = jump === undefined || jump === 'off' ? [] : Object.keys(jump);
-  const found = PAIRS.find(({ id }) => id.split(' ').some((name) => name !== 'height' && written.includes(name)));
-  return (found ?? PAIRS[0]).id;
-}
-
 /** All numbers of the jump, from whichever pair says it. */
 function numbersOf(motion: Motion): Record<string, number> {
   const { time, reach } = fullJump(motion);
@@ -149,7 +174,7 @@ function numbersOf(motion: Motion): Record<string, number> {
 function stampOf(loft: Loft, key: string): string {
   const { document } = loft;
   const wrong = document.wrong?.key === key ? document.wrong.message : '';
-  const said = key.startsWith('jump.') ? pairOf(loft) : '';
+  const said = key.startsWith('jump.') ? pairOf(loft.document.tuning) : '';
   return `${document.name}|${print(valueIn(document.motion, key))}|${print(valueIn(document.saved, key))}|${wrong}|${said}|${document.saved.full.tile}`;
 }
 
@@ -162,20 +187,20 @@ function KeyRow({ loft, of }: { loft: Loft; of: Key; stamp: string }): ReactNode
   const value = valueIn(loft.document.motion, key);
   const was = valueIn(loft.document.saved, key);
   const changed = JSON.stringify(value) !== JSON.stringify(was);
-  const name = key.replace(/^(own\.)?[^.]+\./, '');
-  if (GOAL.test(key) && !pairOf(loft).split(' ').includes(key.slice(5))) return null;
+  const name = nameOf(key);
+  if (GOAL.test(key) && !pairOf(loft.document.tuning).split(' ').includes(key.slice(5))) return null;
   if ((RELEASES as readonly string[]).includes(key) && value === undefined)
     return (
       <p className="row unset">
         <Button onPress={() => loft.edit([{ key, value: firstOf(loft, key) }, ...RELEASES.filter((other) => other !== key).map((other) => ({ key: other, value: undefined }))])}>
-          say it by {name}
+          Say it by: {name.toLowerCase()}
         </Button>
         <span className="meaning">{MEANINGS[key]}</span>
       </p>
     );
   const wrong = loft.document.wrong?.key === key ? loft.document.wrong.message : '';
   const reset = changed ? (
-    <Button className="reset" aria-label={`${key} as in the file`} onPress={() => loft.reset(key)}>
+    <Button className="reset" aria-label={`${name} as in the file`} onPress={() => loft.reset(key)}>
       ↺
     </Button>
   ) : null;
@@ -230,7 +255,7 @@ function Num({ loft, of, name, value, was }: { loft: Loft; of: NumberKey; name: 
   if (typeof value !== 'number')
     return value === of.word && of.word !== undefined ? (
       <Button onPress={() => loft.edit([{ key, value: of.default ?? 1 }])}>
-        {name}: {of.word}; give a number
+        {name}: {of.word}. Give it a number
       </Button>
     ) : (
       <Button
@@ -241,7 +266,7 @@ function Num({ loft, of, name, value, was }: { loft: Loft; of: NumberKey; name: 
           loft.edit(ramp ? ['gravity.fallRamp.to', 'gravity.fallRamp.over'].map((one) => ({ key: one, value: UNSET[one]! })) : [{ key, value: key === 'run.air.speed' ? loft.document.motion.ground.speed : (UNSET[key] ?? of.default ?? 1) * scale }]);
         }}
       >
-        give {name} a number
+        Give a number: {name.toLowerCase()}
       </Button>
     );
   const around = typeof was === 'number' ? was : value;
@@ -251,7 +276,7 @@ function Num({ loft, of, name, value, was }: { loft: Loft; of: NumberKey; name: 
 /** A goal of the jump is written with the other of its pair, which stays as it is. */
 function partnerOf(loft: Loft, key: string): { key: string; value: number }[] {
   if (!GOAL.test(key)) return [];
-  return pairOf(loft)
+  return pairOf(loft.document.tuning)
     .split(' ')
     .map((name) => `jump.${name}`)
     .filter((other) => other !== key)
@@ -266,6 +291,7 @@ function Dragged({ loft, of, name, label, value, around, set }: { loft: Loft; of
   const [gesture, setGesture] = useState(0);
   const unit = UNITS[of.unit];
   const within = Math.min(Math.max(value, least), Math.max(most, value));
+  const said = `${name} (${label})`;
   return (
     <div
       className="number"
@@ -274,7 +300,7 @@ function Dragged({ loft, of, name, label, value, around, set }: { loft: Loft; of
       onBlur={() => loft.touch(undefined)}
     >
       <Slider
-        aria-label={label}
+        aria-label={said}
         value={within}
         minValue={Math.min(least, within)}
         maxValue={Math.max(most, within)}
@@ -284,11 +310,11 @@ function Dragged({ loft, of, name, label, value, around, set }: { loft: Loft; of
       >
         <Label className="name">{name}</Label>
         <SliderTrack className="track">
-          <SliderThumb className="thumb" aria-label={label} />
+          <SliderThumb className="thumb" aria-label={said} />
         </SliderTrack>
       </Slider>
       <NumberField
-        aria-label={`${label}${unit === '' ? '' : `, ${unit}`}`}
+        aria-label={`${said}${unit === '' ? '' : `, ${unit}`}`}
         value={value}
         formatOptions={FORMAT}
         minValue={of.least}

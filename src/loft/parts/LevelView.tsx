@@ -3,6 +3,7 @@ import { Button, ToggleButton } from 'react-aria-components';
 import type { Loft } from '../model/loft.js';
 import { OVERLAYS, type Overlay } from '../model/session.js';
 import { useLoft } from './App.js';
+import { Handles } from './Handles.js';
 
 /** The level, to play in: dragged to move, the wheel to come nearer; what is drawn over it. */
 export function LevelView({ loft }: { loft: Loft }): ReactNode {
@@ -71,6 +72,9 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
         </Button>
         <Button onPress={whole}>all</Button>
         <Button onPress={() => loft.look()}>me</Button>
+      </div>
+      <div className="handles" role="group" aria-label="The jump, to be dragged">
+        <Handles loft={loft} />
       </div>
       {shown && shown.what !== '' ? <p className="what">{shown.what}</p> : null}
       <div ref={pads} className="fingers" hidden={!matchMedia('(pointer: coarse)').matches}>

@@ -1,0 +1,121 @@
+import { compileTuning, type Motion, type Tuning } from 'apperin';
+import type { Edit } from 'apperin/files';
+import { fullJump } from 'apperin/lab';
+import type { Prediction, Spot } from './prediction.js';
+import { RELEASES } from './ranges.js';
+
+/** Where the prediction can be taken hold of: what is dragged there are numbers of the tuning. */
+export type HandleName = 'apex' | 'landing' | 'tap';
+
+export interface Handle {
+  name: HandleName;
+  at: Spot;
+  /** The number that it shows while it is touched. */
+  key: string;
+  /** What it is called, and what it stands at. */
+  label: string;
+  value: string;
+}
+
+/** Dragged values snap to tenths of a tile, and to whole tiles from so near; times to hundredths of a second. */
+const TENTH = 0.1;
+const NEAR = 0.04;
+const MOMENT = 0.01;
+/** No jump is lower, units of a tile, or quicker, s. */
+const LEAST = 0.05;
+const QUICKEST = 0.02;
+
+const say = (value: number): string => String(Number(value.toPrecision(4)));
+
+/** A length that people would write. @param free whether it may be anything */
+export function snapped(value: number, tile: number, free: boolean): number {
+  if (free) return Number(value.toPrecision(5));
+  const whole = Math.round(value / tile);
+  const tiles = Math.abs(value / tile - whole) < NEAR ? whole : Math.round(value / tile / TENTH) * TENTH;
+  return Number((tiles * tile).toPrecision(8));
+}
+
+/** What of a prediction can be dragged. */
+export function handlesOf({ full, tap, motion }: Prediction, pair: string): Handle[] {
+  if (!full.takeoff || motion.charges) return [];
+  const found: Handle[] = [];
+  const { jumpHeight, riseTime, full: tuning } = motion;
+  if (full.apex) found.push({ name: 'apex', at: full.apex, key: 'jump.height', label: 'Apex: jump height, and sideways its rise time', value: `${say(jumpHeight)} high in ${say(riseTime)} s` });
+  if (full.landing) found.push({ name: 'landing', at: full.landing, key: goalOf(pair), label: 'Landing: how long the jump takes', value: landingValue(motion, pair, full.landing.x - full.takeoff.x) });
+  // A tap that goes as high as a full jump has no end of its own.
+  if (tap?.apex && full.apex && tap.apex.y !== full.apex.y) found.push({ name: 'tap', at: tap.apex, key: 'jump.lowestHop', label: 'Top of a tap: lowest hop', value: `lowest hop ${say(tuning.jump.lowestHop ?? motion.lowestHop)}` });
+  return found;
+} // prettier-ignore
+
+/** The goal of time that the file itself has; a jump that is said by constants has its rise time. */
+function goalOf(pair: string): string {
+  const [, second] = pair.split(' ');
+  return second === 'airTime' || second === 'reach' ? `jump.${second}` : 'jump.riseTime';
+}
+
+function landingValue(motion: Motion, pair: string, across: number): string {
+  const { time, reach } = fullJump(motion);
+  const key = goalOf(pair);
+  const goal = key === 'jump.reach' ? `reach ${say(reach)}` : key === 'jump.airTime' ? `${say(time)} s in the air` : `rises in ${say(motion.riseTime)} s`;
+  return `lands ${say(Math.abs(across))} away, ${goal}`;
+} // prettier-ignore
+
+/** What is dragged: the tuning and the prediction at the moment that it was taken hold of. */
+export interface Hold {
+  tuning: Tuning;
+  prediction: Prediction;
+  pair: string;
+}
+
+/**
+ * The numbers that bring a handle to where it was dragged.
+ * @param dx how far from where it was, units across in the level's own axes
+ * @param up how far up, units
+ * @param how `free` from tenths and tiles; `speed` to find the landing's run speed instead of its time
+ */
+export function dragged(name: HandleName, { prediction, pair }: Hold, dx: number, up: number, { free = false, speed = false } = {}): Edit[] {
+  const { motion, full } = prediction;
+  const { tile } = motion.full;
+  const moment = (time: number): number => Math.max(QUICKEST, free ? Number(time.toPrecision(5)) : Math.round(time / MOMENT) * MOMENT);
+  const { takeoff, apex, landing } = full;
+  if (name === 'tap') {
+    const now = prediction.motion.lowestHop;
+    const most = motion.jumpHeight;
+    const lowestHop = Math.min(most, Math.max(LEAST * tile, snapped(now + up, tile, free)));
+    return [{ key: 'jump.lowestHop', value: lowestHop }, ...RELEASES.filter((key) => key !== 'jump.lowestHop').map((key): Edit => ({ key, value: undefined }))];
+  }
+  if (!takeoff || !apex) return [];
+  if (name === 'apex') {
+    const across = apex.x - takeoff.x;
+    const height = Math.max(LEAST * tile, snapped(motion.jumpHeight + up, tile, free));
+    // At the same speed across, time goes as the way does.
+    const riseTime = Math.abs(across) < 0.2 * tile || Math.abs(dx) < 1e-9 ? motion.riseTime : moment(motion.riseTime * Math.max(0.1, (across + dx) / across));
+    return saidBy(motion, pair, height, riseTime);
+  }
+  if (!landing) return [];
+  const share = Math.max(0.1, (landing.x - takeoff.x + dx) / (landing.x - takeoff.x || 1));
+  if (speed) return [{ key: 'run.speed', value: snapped(motion.ground.speed * share, tile, free) }];
+  const [, goal] = pair.split(' ');
+  const { time, reach } = fullJump(motion);
+  if (goal === 'airTime') return [{ key: 'jump.height', value: motion.jumpHeight }, { key: 'jump.airTime', value: moment(time * share) }];
+  if (goal === 'reach') return [{ key: 'jump.height', value: motion.jumpHeight }, { key: 'jump.reach', value: Math.max(LEAST * tile, snapped(reach * share, tile, free)) }];
+  return saidBy(motion, pair, motion.jumpHeight, moment(motion.riseTime * share));
+} // prettier-ignore
+
+/** A height and a rise time, by the pair that the file says the jump with. */
+function saidBy(motion: Motion, pair: string, height: number, riseTime: number): Edit[] {
+  const [first, second] = pair.split(' ') as [string, string];
+  if (pair === 'height riseTime') return [{ key: 'jump.height', value: height }, { key: 'jump.riseTime', value: riseTime }];
+  const { jump } = motion.full;
+  const kept = Object.fromEntries(Object.entries(jump).filter(([name]) => !['height', 'riseTime', 'airTime', 'reach', 'baseGravity', 'launchSpeed'].includes(name)));
+  // The other numbers of the jump follow.
+  let next: Motion;
+  try {
+    next = compileTuning({ ...motion.full, jump: { ...kept, height, riseTime } });
+  } catch {
+    return [];
+  }
+  const { time, reach } = fullJump(next);
+  const all: Record<string, number> = { height, riseTime, airTime: time, reach, baseGravity: next.gravity, launchSpeed: next.launch };
+  return [first, second].map((name) => ({ key: `jump.${name}`, value: Number(all[name]!.toPrecision(6)) }));
+} // prettier-ignore

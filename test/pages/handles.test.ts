@@ -1,0 +1,245 @@
+import { expect } from 'chai';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import type { Loft } from '../../src/loft/model/loft.js';
+import { openBrowser } from '../support/browser.js';
+import { DATA, serveLoft } from '../support/cli.js';
+
+const require = createRequire(import.meta.url);
+declare const window: { loft: Loft };
+
+const TEXT = `# Brindle, for the Loft.
+jump:
+  height: 3.25   # three tiles, and a little
+  riseTime: 0.4  # brisk
+  lowestHop: 1.25
+run: { speed: 7.5 }
+`;
+
+/** A floor, and a roof over its right half, three tiles above it. */
+const LEVEL = `rows:
+${Array.from({ length: 6 }, () => `  - '${'.'.repeat(40)}'`).join('\n')}
+  - '${'.'.repeat(24)}${'#'.repeat(16)}'
+  - '${'.'.repeat(40)}'
+  - '${'.'.repeat(40)}'
+  - '..@${'.'.repeat(37)}'
+  - '${'#'.repeat(40)}'
+`;
+
+describe('What is predicted in the Loft', function () {
+  let browser: Browser;
+  let page: Page;
+  let folder = '';
+  let stop: () => Promise<number | null>;
+  const said: string[] = [];
+  const until = async (what: string): Promise<void> => {
+    while (!(await page.evaluate(what))) await page.evaluate('new Promise((done) => requestAnimationFrame(done))');
+  };
+  const text = (): Promise<string> => page.evaluate(() => window.loft.document.text);
+  const label = (name: string): Promise<string | null> => page.locator(`[data-handle=${name}]`).getAttribute('aria-label'); // prettier-ignore
+  /** Drags a handle by so many units, and does not let go. */
+  async function take(name: string, dx: number, up: number): Promise<void> {
+    const box = (await page.locator(`[data-handle=${name}]`).boundingBox())!;
+    const scale = await page.evaluate(() => window.loft.camera.scale);
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + (dx * scale) / 2, y - (up * scale) / 2);
+    await page.mouse.move(x + dx * scale, y - up * scale);
+  }
+
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'apperin-handles-'));
+    writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT);
+    writeFileSync(join(folder, 'shed.level.yaml'), LEVEL);
+    const served = await serveLoft(['shed.level.yaml', 'brindle.tuning.yaml'], folder);
+    stop = served.stop;
+    browser = await openBrowser();
+    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    page.setDefaultTimeout(60_000);
+    page.on('pageerror', (error) => said.push(error.message));
+    await page.goto(served.address);
+    await page.waitForSelector('main canvas');
+    await until('window.loft.drawn.frames > 2 && window.loft.session.hero.support === "ground"');
+    await page.getByRole('button', { name: 'arc from here' }).click();
+    await until('window.loft.handles.length === 3');
+  });
+  after(async () => {
+    expect(said).to.deep.equal([]);
+    await browser?.close();
+    expect(await stop?.()).to.equal(0);
+    rmSync(folder, { recursive: true });
+  });
+
+  it('is what will happen: the flight that is drawn and the one that is played are the same to the bit', async () => {
+    // Running to the right: what is held stays held.
+    await page.locator('main canvas').focus();
+    await page.keyboard.down('ArrowRight');
+    await until('window.loft.session.hero.vx > 3');
+    await page.evaluate(() => {
+      window.loft.session.steps.paused = true;
+      window.loft.tell();
+    });
+    await page.keyboard.up('ArrowRight');
+    const [predicted, played] = await page.evaluate(() => {
+      const { loft } = window;
+      const { stage, rate } = loft.session;
+      loft.lookAhead();
+      const { full } = loft.predicted!.after;
+      // The same keys on another fork, as somebody would press them.
+      const rows = [{ time: full.takeoff!.time, action: 'jump', value: 1 }];
+      const seen: [number, number, number][] = [];
+      let next = 0;
+      const fork = stage.fork({
+        hero: {
+          read(into) {
+            while (next < rows.length && rows[next]!.time < into.until) {
+              const { time, action, value } = rows[next++]!;
+              into.push(time, action, value);
+            }
+          },
+        },
+      });
+      for (const event of ['apex', 'touchdown'])
+        fork.characters[0]!.on(event, ({ time, x, y }) => void (time > full.takeoff!.time && seen.push([time, x, y])));
+      while (seen.length < 2) fork.tick(1 / rate);
+      return [[full.apex!, full.landing!].map(({ time, x, y }) => [time, x, y]), seen];
+    });
+    expect(predicted).to.deep.equal(played);
+    await page.getByRole('button', { name: 'Begin anew' }).click();
+    await page.getByRole('button', { name: 'Go on' }).click();
+    await until('window.loft.session.hero.support === "ground" && window.loft.session.hero.vx === 0');
+  });
+
+  it('has handles that are the numbers: the apex dragged to four tiles is a height of four, and nothing else of the file changes', async () => {
+    expect(await label('apex')).to.match(/^Apex: jump height.*3\.25 high in 0\.4 s$/);
+    await take('apex', 0, 0.77);
+    // While it is dragged it stands at the pointer, and both flights are drawn.
+    expect(await page.locator('[data-handle=apex] .at').innerText()).to.equal('4 high in 0.4 s');
+    await until('window.loft.predicted.before !== undefined');
+    await page.mouse.up();
+    expect(await text()).to.equal(TEXT.replace('3.25', '4'));
+    // Sideways it is the rise time, snapped to hundredths.
+    await take('apex', 0.75, 0);
+    await page.mouse.up();
+    expect(await text()).to.match(/height: 4 {3}# three tiles, and a little\n {2}riseTime: 0\.(49|5) {2}# brisk/);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    expect(await text()).to.equal(TEXT.replace('3.25', '4'));
+  });
+
+  it('is dragged at the landing for how long it takes, with Alt for how fast it runs, and at the top of a tap for the lowest hop', async () => {
+    const far = (): Promise<number> =>
+      page.evaluate(() => {
+        window.loft.lookAhead();
+        const { takeoff, landing } = window.loft.predicted!.after.full;
+        return landing!.x - takeoff!.x;
+      });
+    const before = await far();
+    await take('landing', 1, 0);
+    await page.mouse.up();
+    expect(await far()).to.be.closeTo(before + 1, 0.12);
+    expect(await text())
+      .to.include('height: 4 ')
+      .and.match(/riseTime: 0\.4[5-9]/);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.keyboard.down('Alt');
+    await take('landing', 1, 0);
+    await page.mouse.up();
+    await page.keyboard.up('Alt');
+    expect(await text()).to.match(/run: \{ speed: 8\.[5-9]\d* \}/);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await take('tap', 0, 0.5);
+    await page.mouse.up();
+    expect(await text()).to.match(/lowestHop: 1\.[78]/);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    expect(await text()).to.equal(TEXT.replace('3.25', '4'));
+  });
+
+  it('gives everything back on Escape, and is moved by keys alone', async () => {
+    const was = await text();
+    await take('apex', 0.4, -1);
+    expect(await text()).not.to.equal(was);
+    await page.locator('[data-handle=apex]').focus();
+    await page.keyboard.press('Escape');
+    await page.mouse.up();
+    expect(await text()).to.equal(was);
+    await page.locator('[data-handle=apex]').focus();
+    await page.keyboard.press('ArrowUp');
+    expect(await text()).to.equal(was.replace('height: 4', 'height: 4.1'));
+    await page.keyboard.press('ArrowDown');
+    expect(await text()).to.equal(was);
+    await page.evaluate(readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8'));
+    const found = await page.evaluate<{ id: string; impact: string }[]>('axe.run().then(({ violations }) => violations.map(({ id, impact }) => ({ id, impact })))'); // prettier-ignore
+    expect(found.filter(({ impact }) => impact === 'serious' || impact === 'critical')).to.deep.equal([]);
+  });
+
+  it('stands in the real level: under a roof it goes no higher', async () => {
+    const highest = await page.evaluate(() => {
+      const { loft } = window;
+      loft.session.hero.place(26, 10);
+      loft.session.step(2, performance.now() / 1000);
+      loft.lookAhead();
+      return Math.min(...loft.predicted!.after.full.pieces.map(({ y }) => y[0]!));
+    });
+    expect(highest).to.be.closeTo(7 + 1.3, 1e-6);
+  });
+});
+
+describe('The panel of the Loft', function () {
+  let browser: Browser;
+  let page: Page;
+  let folder = '';
+  let stop: () => Promise<number | null>;
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'apperin-panel-'));
+    copyFileSync(join(DATA, 'brindle.tuning.yaml'), join(folder, 'brindle.tuning.yaml'));
+    copyFileSync(join(DATA, 'yard.level.yaml'), join(folder, 'yard.level.yaml'));
+    const served = await serveLoft(['yard.level.yaml', 'brindle.tuning.yaml'], folder);
+    stop = served.stop;
+    browser = await openBrowser();
+    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    page.setDefaultTimeout(60_000);
+    await page.goto(served.address);
+    await page.waitForSelector('.row');
+  });
+  after(async () => {
+    await browser?.close();
+    expect(await stop?.()).to.equal(0);
+    rmSync(folder, { recursive: true });
+  });
+
+  it('has fourteen numbers in sight, named in words, none cut off', async () => {
+    const [sliders, names] = await page.evaluate(() => {
+      const box = document.querySelector('.groups')!.getBoundingClientRect();
+      const rows = [...document.querySelectorAll<HTMLElement>('.row[data-key]')].filter((row) => {
+        const { top, bottom } = row.getBoundingClientRect();
+        return top >= box.top && bottom <= box.bottom;
+      });
+      const all = [...document.querySelectorAll('.row .name')];
+      return [
+        rows.filter((row) => row.querySelector('input[type=range]')).length,
+        all
+          .filter((name) => name.scrollWidth > name.clientWidth + 1 || /^[a-z]+[A-Z.]/.test(name.textContent!))
+          .map((name) => name.textContent),
+      ];
+    });
+    expect(sliders).to.be.at.least(14);
+    expect(names).to.deep.equal([]);
+  });
+
+  it('finds a number by any word, and tells what the touched one means and does', async () => {
+    await page.getByRole('searchbox', { name: 'Find a number' }).fill('apex band');
+    expect(await page.locator('.row[data-key]').evaluateAll((rows) => rows.map((row) => (row as HTMLElement).dataset.key))).to.deep.equal(['gravity.apexSpeed']); // prettier-ignore
+    await page.getByRole('searchbox', { name: 'Find a number' }).fill('nothing of the kind');
+    expect(await page.locator('.groups').innerText()).to.include('No number is called that');
+    await page.getByRole('searchbox', { name: 'Find a number' }).fill('');
+    await page.locator('[data-key="run.speed"] input[type=range]').focus();
+    await page.keyboard.press('PageUp');
+    const told = page.locator('.told');
+    await told.getByText(/reach at run speed 5\.6\d? → /).waitFor();
+    expect(await told.innerText()).to.include('Top speed').and.to.include('run.speed').and.to.include('top speed on the ground'); // prettier-ignore
+  });
+});
