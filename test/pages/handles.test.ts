@@ -65,7 +65,7 @@ describe('What is predicted in the Loft', function () {
     await page.waitForSelector('main canvas');
     await until('window.loft.drawn.frames > 2 && window.loft.session.hero.support === "ground"');
     await page.getByRole('button', { name: 'arc from here' }).click();
-    await until('window.loft.handles.length === 3');
+    await until('window.loft.handles.length === 4');
   });
   after(async () => {
     expect(said).to.deep.equal([]);
@@ -176,6 +176,28 @@ describe('What is predicted in the Loft', function () {
     expect(found.filter(({ impact }) => impact === 'serious' || impact === 'critical')).to.deep.equal([]);
   });
 
+  it('has the run-up, and with what is forgiven how late and how early a press may be', async () => {
+    const was = await text();
+    await take('runUp', 0.3, 0);
+    await page.mouse.up();
+    expect(await text()).to.match(/upIn: 0\.(19|2)\b/);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.getByRole('button', { name: 'grace', exact: true }).click();
+    await until('window.loft.handles.length === 6');
+    expect(await label('coyote')).to.match(/off an edge.*80 ms late$/);
+    await take('coyote', 0.3, 0);
+    await page.mouse.up();
+    expect(await text()).to.match(/coyote: 0\.12\b/);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    expect(await label('buffer')).to.match(/before landing.*120 ms early$/);
+    await take('buffer', 0, 0.5);
+    await page.mouse.up();
+    expect(await text()).to.match(/buffer: 0\.1[45]\b/);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.getByRole('button', { name: 'grace', exact: true }).click();
+    expect(await text()).to.equal(was);
+  });
+
   it('stands in the real level: under a roof it goes no higher', async () => {
     const highest = await page.evaluate(() => {
       const { loft } = window;
@@ -241,5 +263,83 @@ describe('The panel of the Loft', function () {
     const told = page.locator('.told');
     await told.getByText(/reach at run speed 5\.6\d? → /).waitFor();
     expect(await told.innerText()).to.include('Top speed').and.to.include('run.speed').and.to.include('top speed on the ground'); // prettier-ignore
+  });
+});
+
+/** A step that a jump of 3.25 takes and one that it does not, each with its height in tiles. */
+const STEPS = `rows:
+${Array.from({ length: 4 }, () => `  - '${'.'.repeat(30)}'`).join('\n')}
+  - '${'.'.repeat(24)}######'
+  - '${'.'.repeat(24)}######'
+  - '${'.'.repeat(24)}######'
+  - '${'.'.repeat(14)}####......######'
+  - '${'.'.repeat(14)}####......######'
+  - '..@${'.'.repeat(11)}####......######'
+  - '${'#'.repeat(30)}'
+`;
+
+describe('A level that is asked in the Loft', function () {
+  let browser: Browser;
+  let page: Page;
+  let folder = '';
+  let stop: () => Promise<number | null>;
+  const said: string[] = [];
+  const until = async (what: string): Promise<void> => {
+    while (!(await page.evaluate(what))) await page.evaluate('new Promise((done) => requestAnimationFrame(done))');
+  };
+  const words = (): Promise<string> => page.locator('p.what').innerText();
+  /** Clicks on the place that holds a point, and says what is told of it. */
+  async function click(x: number, y: number): Promise<void> {
+    const [px, py] = await page.evaluate(([ax, ay]) => window.loft.camera.at(ax!, ay!), [x, y]);
+    const box = (await page.locator('main canvas').boundingBox())!;
+    await page.mouse.click(box.x + px, box.y + py);
+  }
+
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'apperin-asked-'));
+    writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT);
+    writeFileSync(join(folder, 'steps.level.yaml'), STEPS);
+    const served = await serveLoft(['steps.level.yaml', 'brindle.tuning.yaml'], folder);
+    stop = served.stop;
+    browser = await openBrowser();
+    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    page.setDefaultTimeout(60_000);
+    page.on('pageerror', (error) => said.push(error.message));
+    await page.goto(served.address);
+    await page.waitForSelector('main canvas');
+    await until('window.loft.drawn.frames > 2 && window.loft.session.hero.support === "ground"');
+    await page.getByRole('button', { name: 'all', exact: true }).click();
+    await page.getByRole('button', { name: 'where it gets to' }).click();
+    await until('window.loft.asking.isFresh && window.loft.asking.isDone');
+  });
+  after(async () => {
+    expect(said).to.deep.equal([]);
+    await browser?.close();
+    expect(await stop?.()).to.equal(0);
+    rmSync(folder, { recursive: true });
+  });
+
+  it('says of a place whether it is reached, with the way there, or by how much it is out of reach', async () => {
+    expect(await words()).to.match(/^\d places reached from there, 1 out of reach, 0 not found/);
+    await click(16, 7);
+    await until('window.loft.asking.way !== undefined');
+    expect(await words()).to.match(/^reached after \d\.\d+ s, each press [\d.]+ ms sooner or later/);
+    expect(await page.evaluate(() => window.loft.asking.way!.path.length)).to.be.above(50);
+    await click(27, 4);
+    await until("document.querySelector('p.what').textContent.startsWith('out of reach')");
+    expect(await words()).to.match(/^out of reach: \d+(\.\d+)? units short of/);
+    expect(await page.evaluate(() => window.loft.asking.way)).to.equal(undefined);
+  });
+
+  it('keeps itself true while a number moves: what was out of reach is reached by a higher jump', async () => {
+    await page.evaluate(() => window.loft.edit([{ key: 'jump.height', value: 6.5 }]));
+    expect(await page.evaluate(() => window.loft.asking.isFresh)).to.equal(false);
+    await until('window.loft.asking.isFresh && window.loft.asking.isDone');
+    expect(await words()).to.match(/^reached after .*, 0 out of reach, 0 not found/);
+    await page.evaluate(() => window.loft.edit([{ key: 'jump.height', value: 2 }]));
+    await until('window.loft.asking.isFresh && window.loft.asking.isDone');
+    expect(await words()).to.match(/^out of reach.*, 3 out of reach/);
+    await page.getByRole('button', { name: 'where it gets to' }).click();
+    expect(await page.locator('p.what').count()).to.equal(0);
   });
 });

@@ -3,6 +3,7 @@ import type { Camera } from './camera.js';
 import type { Predicted } from '../model/prediction.js';
 import type { Picture, Reach } from './scene.js';
 import { inLevel, isSeen, layOut, strokeLaid, type Laid } from './laid.js';
+import { drawSurvey } from './survey.js';
 import { drawBox, drawTrails } from './trails.js';
 import { write } from './words.js';
 
@@ -20,6 +21,7 @@ export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now
   drawLevel(pen, picture);
   if (session.overlays.has('edges')) drawEdges(pen, picture);
   if (session.overlays.has('envelope') && picture.reach) drawReach(pen, picture, seen.x, seen.y, seen.facing);
+  if (picture.asking) drawSurvey(pen, picture, picture.asking);
   drawTrails(pen, picture, now);
   if (picture.predicted) drawPredicted(pen, picture);
   if (picture.shown) drawShown(pen, picture, seen.x, seen.y, seen.facing);

@@ -1,4 +1,5 @@
 import type { Motion } from 'apperin';
+import type { Asking } from '../model/asking.js';
 import type { Prediction } from '../model/prediction.js';
 import type { Session } from '../model/session.js';
 import type { Shown } from '../model/shown.js';
@@ -21,6 +22,8 @@ export interface Picture {
   /** What will happen from here, with the tuning before and after: drawn instead of the scene. */
   predicted: { before: Prediction | undefined; after: Prediction } | undefined;
   reach: Reach | undefined;
+  /** Where it gets to, where that is asked. */
+  asking: Asking | undefined;
   /** Whether things may move by themselves. */
   calm: boolean;
 }

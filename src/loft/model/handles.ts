@@ -1,11 +1,14 @@
-import { compileTuning, type Motion, type Tuning } from 'apperin';
+import { compileTuning, placeIn, type Motion, type Tuning } from 'apperin';
 import type { Edit } from 'apperin/files';
 import { fullJump } from 'apperin/lab';
-import type { Prediction, Spot } from './prediction.js';
+import type { Predicted, Prediction, Spot } from './prediction.js';
 import { RELEASES } from './ranges.js';
 
 /** Where the prediction can be taken hold of: what is dragged there are numbers of the tuning. */
-export type HandleName = 'apex' | 'landing' | 'tap';
+export type HandleName = 'apex' | 'landing' | 'tap' | 'runUp' | 'coyote' | 'buffer';
+
+/** In the order in which they are gone through with the keyboard. */
+export const HANDLES: readonly HandleName[] = ['runUp', 'coyote', 'apex', 'landing', 'buffer', 'tap'];
 
 export interface Handle {
   name: HandleName;
@@ -35,8 +38,11 @@ export function snapped(value: number, tile: number, free: boolean): number {
   return Number((tiles * tile).toPrecision(8));
 }
 
-/** What of a prediction can be dragged. */
-export function handlesOf({ full, tap, motion }: Prediction, pair: string): Handle[] {
+/**
+ * What of a prediction can be dragged.
+ * @param withGrace whether what is forgiven is shown: how late a jump may be off an edge, and how early a press before landing
+ */
+export function handlesOf({ full, tap, motion }: Prediction, pair: string, withGrace: boolean): Handle[] {
   if (!full.takeoff || motion.charges) return [];
   const found: Handle[] = [];
   const { jumpHeight, riseTime, full: tuning } = motion;
@@ -44,8 +50,24 @@ export function handlesOf({ full, tap, motion }: Prediction, pair: string): Hand
   if (full.landing) found.push({ name: 'landing', at: full.landing, key: goalOf(pair), label: 'Landing: how long the jump takes', value: landingValue(motion, pair, full.landing.x - full.takeoff.x) });
   // A tap that goes as high as a full jump has no end of its own.
   if (tap?.apex && full.apex && tap.apex.y !== full.apex.y) found.push({ name: 'tap', at: tap.apex, key: 'jump.lowestHop', label: 'Top of a tap: lowest hop', value: `lowest hop ${say(tuning.jump.lowestHop ?? motion.lowestHop)}` });
+  const { takeoff, from, landing } = full;
+  const { upIn, speed } = motion.ground;
+  // From standing it takes off at the end of its run-up.
+  if (Math.abs(takeoff.x - from.x) > 1e-3 && full.runsUp) found.push({ name: 'runUp', at: takeoff, key: 'run.upIn', label: 'End of the run-up: how soon it is at top speed', value: `top speed in ${say(upIn)} s` });
+  if (!withGrace) return found;
+  const { coyote, buffer } = tuning.grace;
+  found.push({ name: 'coyote', at: { ...takeoff, x: takeoff.x + full.facing * speed * coyote }, key: 'grace.coyote', label: 'So late off an edge a jump is still given', value: `${say(coyote * 1000)} ms late` });
+  if (landing) found.push({ name: 'buffer', at: spotAt(full, landing.time - buffer), key: 'grace.buffer', label: 'So early before landing a press counts', value: `${say(buffer * 1000)} ms early` });
   return found;
 } // prettier-ignore
+
+/** Where it is at a moment. */
+function spotAt({ pieces, from }: Predicted, time: number): Spot {
+  const piece = pieces.findLast((one) => one.from <= time) ?? pieces[0];
+  return piece ? { time, ...pick(placeIn(piece, Math.max(time, piece.from))) } : from;
+}
+
+const pick = ({ x, y }: { x: number; y: number }): { x: number; y: number } => ({ x, y });
 
 /** The goal of time that the file itself has; a jump that is said by constants has its rise time. */
 function goalOf(pair: string): string {
@@ -76,7 +98,7 @@ export interface Hold {
 export function dragged(name: HandleName, { prediction, pair }: Hold, dx: number, up: number, { free = false, speed = false } = {}): Edit[] {
   const { motion, full } = prediction;
   const { tile } = motion.full;
-  const moment = (time: number): number => Math.max(QUICKEST, free ? Number(time.toPrecision(5)) : Math.round(time / MOMENT) * MOMENT);
+  const moment = (time: number, least = QUICKEST): number => Math.max(least, free ? Number(time.toPrecision(5)) : Math.round(time / MOMENT) * MOMENT);
   const { takeoff, apex, landing } = full;
   if (name === 'tap') {
     const now = prediction.motion.lowestHop;
@@ -84,7 +106,14 @@ export function dragged(name: HandleName, { prediction, pair }: Hold, dx: number
     const lowestHop = Math.min(most, Math.max(LEAST * tile, snapped(now + up, tile, free)));
     return [{ key: 'jump.lowestHop', value: lowestHop }, ...RELEASES.filter((key) => key !== 'jump.lowestHop').map((key): Edit => ({ key, value: undefined }))];
   }
-  if (!takeoff || !apex) return [];
+  if (!takeoff) return [];
+  const { speed: fast } = motion.ground;
+  const { grace } = motion.full;
+  // From standing evenly to top speed the way is half as long as at it.
+  if (name === 'runUp') return [{ key: 'run.upIn', value: Math.max(0, moment(motion.ground.upIn + (full.facing * dx * 2) / fast)) }];
+  if (name === 'coyote') return [{ key: 'grace.coyote', value: Math.max(0, moment(grace.coyote + (full.facing * dx) / fast, 0)) }];
+  if (name === 'buffer') return landing ? [{ key: 'grace.buffer', value: moment(landing.time - fallenTo(full, landing, grace.buffer, up), 0) }] : [];
+  if (!apex) return [];
   if (name === 'apex') {
     const across = apex.x - takeoff.x;
     const height = Math.max(LEAST * tile, snapped(motion.jumpHeight + up, tile, free));
@@ -101,6 +130,20 @@ export function dragged(name: HandleName, { prediction, pair }: Hold, dx: number
   if (goal === 'reach') return [{ key: 'jump.height', value: motion.jumpHeight }, { key: 'jump.reach', value: Math.max(LEAST * tile, snapped(reach * share, tile, free)) }];
   return saidBy(motion, pair, motion.jumpHeight, moment(motion.riseTime * share));
 } // prettier-ignore
+
+/** When it comes down past a point of its flight that is so much higher than where it was so long before landing. */
+function fallenTo(full: Predicted, landing: Spot, before: number, up: number): number {
+  const top = full.apex?.time ?? full.from.time;
+  const down = Math.sign(landing.y - (full.apex?.y ?? landing.y - 1)) || 1;
+  const wanted = spotAt(full, landing.time - before).y - down * up;
+  let [low, high] = [top, landing.time];
+  for (let i = 0; i < 40; i++) {
+    const middle = (low + high) / 2;
+    if ((spotAt(full, middle).y - wanted) * down < 0) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
+}
 
 /** A height and a rise time, by the pair that the file says the jump with. */
 function saidBy(motion: Motion, pair: string, height: number, riseTime: number): Edit[] {

@@ -5,12 +5,13 @@ import { Camera } from '../draw/camera.js';
 import { coloursOf, type Colours } from '../draw/colours.js';
 import { drawPicture } from '../draw/picture.js';
 import type { Picture, Reach } from '../draw/scene.js';
+import { Asking } from './asking.js';
 import { TuningDocument } from './document.js';
 import { GONE, findDisk, type Disk, type ServedFile } from './server.js';
 import { DEMO, download, keep, kept } from './storage.js';
 import { OwnAbilities } from './own.js';
 import { pairOf } from './ranges.js';
-import { Session, short } from './session.js';
+import { Session, short, type Overlay } from './session.js';
 import { dragged, handlesOf, type Handle, type HandleName, type Hold } from './handles.js';
 import { predict, type Prediction } from './prediction.js';
 import { isJump, printOf, show, type Shown } from './shown.js';
@@ -19,6 +20,9 @@ export type Tab = 'curves' | 'differences' | 'changes' | 'take' | 'files';
 
 /** So long after the last change what can be reached is asked for, ms. */
 const STILL = 250;
+
+/** A click is at what is so near, pixels. */
+const POINTED = 16;
 
 /** Games that are connected are told of what is dragged this often at most, s. */
 const TOLD = 1 / 30;
@@ -31,6 +35,12 @@ export class Loft {
   documents: TuningDocument[] = [];
   inputs: { name: string; text: string }[] = [];
   levelName = '';
+  private levelText = '';
+  /** The level is asked where the character gets to. */
+  readonly asking = new Asking(
+    () => this.tell(),
+    () => new Worker(new URL('./survey-worker.ts', import.meta.url), { type: 'module' }),
+  );
   readonly camera = new Camera();
   tab: Tab = 'curves';
   theme: 'light' | 'dark' = matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
@@ -74,6 +84,7 @@ export class Loft {
     this.session.keys.keys = this.own.bound(this.session.keys.keys);
     for (const keys of files.filter(({ kind }) => kind === 'keys')) this.takeKeys(keys);
     this.levelName = level.name;
+    this.levelText = level.text;
     this.look();
     this.setTheme(this.theme);
     this.disk?.watch((file) => this.changed(file), (away) => {
@@ -216,13 +227,14 @@ export class Loft {
 
   private picture(): Picture {
     const { session, camera, shown, predicted, reach, calm } = this;
-    return { session, camera, colours: this.colours!, shown, predicted, reach, calm };
+    const asking = session.overlays.has('survey') ? this.asking : undefined;
+    return { session, camera, colours: this.colours!, shown, predicted, reach, asking, calm };
   }
 
   /** Looks ahead from where the character is, anew whenever it has moved on or a number has changed. */
   lookAhead(): void {
     const { session, touched, document } = this;
-    const wanted = (touched && isJump(touched.key)) || session.overlays.has('arc');
+    const wanted = (touched && (isJump(touched.key) || this.held)) || session.overlays.has('arc');
     if (!wanted) {
       this.predicted = undefined;
       this.predictedAt = [];
@@ -237,14 +249,14 @@ export class Loft {
     const { hero } = session;
     // What rests stays where it is, unless something moves that it may meet.
     const moves = session.level.movers.length > 0 || hero.vx !== 0 || hero.vy !== 0;
-    const at = [document.motion, stage, moves ? stage.ticks : -1, hero.x, hero.y, hero.view(1).facing, rate, before];
+    const at = [document.motion, stage, moves ? stage.ticks : -1, hero.x, hero.y, hero.view(1).facing, rate, before, session.overlays.has('grace')];
     if (at.every((one, i) => one === this.predictedAt[i])) return;
     // While a number is dragged what it was before stays as it is.
     const isSame = at.every((one, i) => one === this.predictedAt[i] || i === 0);
     this.predictedAt = at;
     const after = predict(stage, rate, document.motion);
     this.predicted = after && { before: before && ((isSame && this.predicted?.before) || predict(stage, rate, before)), after };
-    this.handles = after ? handlesOf(after, pairOf(document.tuning)) : [];
+    this.handles = after ? handlesOf(after, pairOf(document.tuning), session.overlays.has('grace')) : [];
     this.tellHandles();
   } // prettier-ignore
 
@@ -297,6 +309,33 @@ export class Loft {
     this.hold(name);
     this.drag(name, dx, up, how);
     this.letGo();
+  }
+
+  /** Shows something over the level, or no more. */
+  overlay(name: Overlay, on: boolean): void {
+    const { session } = this;
+    if (on) session.overlays.add(name);
+    else session.overlays.delete(name);
+    if (name === 'survey') {
+      this.asking.stop();
+      if (on) this.askLevel();
+    }
+    this.tell();
+  }
+
+  /** Asks where the character gets to, from where it was when that was asked first. */
+  private askLevel(): void {
+    const { session, asking } = this;
+    if (!session.overlays.has('survey')) return;
+    const { hero } = session;
+    asking.ask(this.levelText, this.levelName, this.document.motion.full, asking.at ?? [hero.x, hero.y]);
+  }
+
+  /** A point of the picture is clicked: the place there, where it is asked where it gets to. */
+  pointAt(px: number, py: number): void {
+    if (!this.session.overlays.has('survey')) return;
+    const { camera, asking } = this;
+    asking.point(asking.nearest(...camera.under(px, py), POINTED / camera.scale));
   }
 
   /** What can be reached is found in another thread, and shown once it is. */
@@ -362,6 +401,7 @@ export class Loft {
     this.lastEdit = performance.now();
     session.retune();
     this.reshow();
+    this.askLevel();
     this.toTell = document;
     if (!this.disk && !keep(document)) this.say = 'this browser keeps nothing more: download what is to stay';
     this.tell();
@@ -446,6 +486,8 @@ export class Loft {
       if (file.name !== this.levelName) return;
       try {
         this.session.changeLevel(readLevel(file.text, { file: file.name }).compiled);
+        this.levelText = file.text;
+        this.askLevel();
         this.say = `${file.name} has changed: begun anew`;
       } catch (error) {
         // While it is wrong the last good one stays.
@@ -480,11 +522,15 @@ export class Loft {
       } else if (/\.level\.(yaml|svg)$/.test(name)) {
         const { compiled } = readLevel(text, { file: name });
         this.levelName = name;
+        this.levelText = text;
         if (!this.disk && !keep({ name, text, kind: 'level' }))
           this.say = `${name} is open, but this browser keeps nothing more`;
         this.session.clearGhosts();
         this.session.changeLevel(compiled);
         this.look();
+        // What was asked of the other level is no answer here.
+        this.asking.stop();
+        this.askLevel();
       } else if (name.endsWith('.input.csv')) {
         this.inputs = [...this.inputs.filter((one) => one.name !== name), { name, text }];
         this.playInput(name);

@@ -15,6 +15,9 @@ export interface Predicted {
   /** Its way as a path, from its first place, in units and the level's own axes. */
   path: string;
   from: Spot;
+  /** Whether it runs up first, and which way: −1 or 1. */
+  runsUp: boolean;
+  facing: number;
   /** Where it leaves the ground, is highest, and lands; undefined where it does not. */
   takeoff: Spot | undefined;
   apex: Spot | undefined;
@@ -44,7 +47,7 @@ export function predict(stage: Stage, rate: number, motion: Motion): Prediction 
   const hero = stage.characters[0]!;
   const now = stage.time;
   const { support } = hero;
-  if (support !== 'ground') return { motion, full: played(stage, rate, motion, [], now), tap: undefined };
+  if (support !== 'ground') return { motion, full: played(stage, rate, motion, [], now, false), tap: undefined };
   if (motion.jumpOff) return undefined;
   const key = (time: number, action: string, value: number): InputRow => ({ time: micro(time), action, value });
   const speed = Math.abs(hero.vx);
@@ -54,15 +57,15 @@ export function predict(stage: Stage, rate: number, motion: Motion): Prediction 
   const begins = [...(runsUp ? [key(now, way, 1)] : []), key(leaves, 'jump', 0), key(leaves + AT_ONCE, 'jump', 1)];
   const { charge } = motion.full;
   const held = charge ? charge.fullIn + AT_ONCE : Infinity;
-  const full = played(stage, rate, motion, [...begins, ...(held < Infinity ? [key(leaves + AT_ONCE + held, 'jump', 0)] : [])], leaves);
-  const tap = played(stage, rate, motion, [...begins, key(leaves + 2 * AT_ONCE, 'jump', 0)], leaves);
+  const full = played(stage, rate, motion, [...begins, ...(held < Infinity ? [key(leaves + AT_ONCE + held, 'jump', 0)] : [])], leaves, runsUp);
+  const tap = played(stage, rate, motion, [...begins, key(leaves + 2 * AT_ONCE, 'jump', 0)], leaves, runsUp);
   return { motion, full, tap };
 } // prettier-ignore
 
 /** Keys change at whole microseconds, and none in the past. */
 const micro = (time: number): number => (Math.floor(time * 1e6) + 1) / 1e6;
 
-function played(stage: Stage, rate: number, motion: Motion, rows: readonly InputRow[], leaves: number): Predicted {
+function played(stage: Stage, rate: number, motion: Motion, rows: readonly InputRow[], leaves: number, runsUp: boolean): Predicted {
   const fork = stage.fork({ hero: script(rows) });
   const hero = fork.characters[0]!;
   hero.retune(motion.full);
@@ -80,5 +83,5 @@ function played(stage: Stage, rate: number, motion: Motion, rows: readonly Input
   const until = spots.landing?.time ?? Infinity;
   const pieces = recorded.pieces.filter((piece) => piece.from < until).map((piece) => (piece.until > until ? { ...piece, until } : piece));
   const path = pathOf(stretchesOf(pieces), (x, y) => `${Number((x - from.x).toFixed(5))},${Number((y - from.y).toFixed(5))}`);
-  return { pieces, path, from, ...spots };
+  return { pieces, path, from, runsUp, facing: stage.characters[0]!.view(1).facing, ...spots };
 } // prettier-ignore

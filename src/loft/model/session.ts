@@ -19,6 +19,7 @@ export const OVERLAYS = {
   grace: 'grace',
   arc: 'arc from here',
   envelope: 'reach from here',
+  survey: 'where it gets to',
   velocity: 'velocity',
   phases: 'phases',
 } as const;

@@ -1,9 +1,7 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import type { HandleName } from '../model/handles.js';
+import { HANDLES, type HandleName } from '../model/handles.js';
 import type { Loft } from '../model/loft.js';
 import { useLoft } from './App.js';
-
-const NAMES: readonly HandleName[] = ['apex', 'landing', 'tap'];
 
 /** So far a key moves a handle, units of a tile; with Shift a tenth of it. */
 const BY_KEY = 0.1;
@@ -14,7 +12,7 @@ export function Handles({ loft }: { loft: Loft }): ReactNode {
   useLoft(loft, () => loft.handles.map(({ name, value }) => `${name} ${value}`).join('|'));
   return (
     <>
-      {NAMES.map((name) => (
+      {HANDLES.map((name) => (
         <OneHandle key={name} loft={loft} name={name} />
       ))}
     </>

@@ -7,8 +7,12 @@ import { Handles } from './Handles.js';
 
 /** The level, to play in: dragged to move, the wheel to come nearer; what is drawn over it. */
 export function LevelView({ loft }: { loft: Loft }): ReactNode {
-  useLoft(loft, () => `${[...loft.session.overlays].join()}|${loft.shown?.what ?? ''}|${loft.levelName}`);
+  useLoft(
+    loft,
+    () => `${[...loft.session.overlays].join()}|${loft.shown?.what ?? ''}|${loft.levelName}|${loft.asking.said}`,
+  );
   const canvas = useRef<HTMLCanvasElement>(null);
+  const pressed = useRef<[number, number]>([NaN, NaN]);
   const pads = useRef<HTMLDivElement>(null);
   const { camera, session, shown } = loft;
   useEffect(() => loft.setCanvas(canvas.current!), [loft]);
@@ -37,10 +41,17 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
         aria-label={`${loft.levelName}, with the character in it. Play with the arrow keys and the space bar; plus, minus and 0 for nearer, farther and back to the character.`}
         onPointerDown={(event) => {
           canvas.current!.focus();
+          pressed.current = [event.clientX, event.clientY];
           canvas.current!.setPointerCapture(event.pointerId);
         }}
         onPointerMove={(event) => {
           if (event.buttons === 1) camera.pan(event.movementX, event.movementY);
+        }}
+        onPointerUp={(event) => {
+          const [x, y] = pressed.current;
+          const box = canvas.current!.getBoundingClientRect();
+          // A click, and no drag.
+          if (Math.abs(event.clientX - x) + Math.abs(event.clientY - y) < 4) loft.pointAt(x - box.left, y - box.top);
         }}
         onKeyDown={(event) => {
           if (event.key === '+' || event.key === '=') camera.zoom(1.25);
@@ -50,15 +61,7 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
       />
       <div className="over" role="group" aria-label="Shown over the level">
         {(Object.keys(OVERLAYS) as Overlay[]).map((name) => (
-          <ToggleButton
-            key={name}
-            isSelected={session.overlays.has(name)}
-            onChange={(on) => {
-              if (on) session.overlays.add(name);
-              else session.overlays.delete(name);
-              loft.tell();
-            }}
-          >
+          <ToggleButton key={name} isSelected={session.overlays.has(name)} onChange={(on) => loft.overlay(name, on)}>
             {OVERLAYS[name]}
           </ToggleButton>
         ))}
@@ -76,7 +79,12 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
       <div className="handles" role="group" aria-label="The jump, to be dragged">
         <Handles loft={loft} />
       </div>
-      {shown && shown.what !== '' ? <p className="what">{shown.what}</p> : null}
+      {session.overlays.has('survey') ? (
+        <p className="what" role="status">
+          {loft.asking.said}
+        </p>
+      ) : null}
+      {!session.overlays.has('survey') && shown && shown.what !== '' ? <p className="what">{shown.what}</p> : null}
       <div ref={pads} className="fingers" hidden={!matchMedia('(pointer: coarse)').matches}>
         <div data-finger="stick" className="stick" aria-hidden="true" />
         <div className="taps" aria-hidden="true">

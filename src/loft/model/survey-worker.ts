@@ -1,0 +1,72 @@
+import { compileTuning, type CompiledLevel, type Motion, type Tuning } from 'apperin';
+import { readLevel } from 'apperin/files';
+import { Explorer, play, sceneOf, survey, type Doing, type SurveyOptions, type Surveyed } from 'apperin/lab';
+import { pathOf, stretchesOf } from '../../figures/path.js';
+import type { Asked, Told } from './asking.js';
+
+/** What is spent first, so that there is an answer at once, and then to know more: events of the core. */
+const SPENDS = [3_000, 12_000, 120_000, 1_200_000] as const;
+
+let known: { surveyed: Surveyed; level: CompiledLevel; motion: Motion; at: readonly [number, number] } | undefined;
+let read: { text: string; level: CompiledLevel } | undefined;
+/** Which question is the last one: what was asked before is left. */
+let latest = 0;
+
+const tell = (told: Told): void => self.postMessage(told);
+
+/** Lets messages come in. */
+const breath = (): Promise<void> =>
+  new Promise((done) => {
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = () => {
+      port1.close();
+      done();
+    };
+    port2.postMessage(0);
+  });
+
+class Left extends Error {}
+
+/** Surveys the level beside the picture, further and further; and shows the way to one place. */
+self.onmessage = async ({ data }: MessageEvent<Asked>) => {
+  if ('place' in data) return tell(wayTo(data.place));
+  const { question, text, file, tuning, at } = data;
+  latest = question;
+  try {
+    if (read?.text !== text) read = { text, level: readLevel(text, { file }).compiled };
+    const { level } = read;
+    const motion = compileTuning(tuning as Tuning);
+    for (const spend of SPENDS) {
+      // Answers come first; then ways that leave more room for a press.
+      const isEarly = spend < SPENDS[2];
+      const options: SurveyOptions = { level, tuning: motion, at, to: [], spend, ...(isEarly ? { care: 0 } : {}) };
+      const explorer = new Explorer(sceneOf(options));
+      const doing: Doing = async (tasks) => {
+        await breath();
+        if (question !== latest) throw new Left();
+        return tasks.map((task) => explorer.answer(task));
+      };
+      const surveyed = await survey(options, doing);
+      if (question !== latest) return;
+      known = { surveyed, level, motion, at };
+      const { places, total, spent } = surveyed.survey;
+      const isDone = spend === SPENDS.at(-1) || (!isEarly && (spent < spend || total['not found'] === 0));
+      tell({ kind: 'places', question, total, isDone, places: places.map(({ id, points, answer, time, short, mover }) => ({ id, points, answer, time, short, mover })) });
+      await breath();
+      if (isDone || question !== latest) return;
+    }
+  } catch (error) {
+    if (!(error instanceof Left)) tell({ kind: 'wrong', question, message: (error as Error).message });
+  }
+}; // prettier-ignore
+
+/** The keys that lead to a place, as a flight from where it was asked. */
+function wayTo(place: number): Told {
+  const proof = known?.surveyed.proof(place);
+  if (!known || !proof) return { kind: 'way', place, path: '', from: [0, 0], time: 0, care: 0 };
+  const { level, motion, at } = known;
+  const { pieces } = play({ level, tuning: motion, input: proof.rows, at, seconds: proof.time + 0.05, rate: 120 });
+  const [x, y] = at;
+  const path = pathOf(stretchesOf(pieces), (px, py) => `${Number((px - x).toFixed(5))},${Number((py - y).toFixed(5))}`);
+  return { kind: 'way', place, path, from: [x, y], time: proof.time, care: proof.care };
+}
