@@ -1,7 +1,7 @@
 import * as Plot from '@observablehq/plot';
-import type { ArcCurve, ArcPoint, Arcs, WallCurves } from 'apperin/lab';
+import type { ArcPoint, Arcs, WallCurves } from 'apperin/lab';
 import { curve } from './curve.js';
-import { between, type Stretches } from './path.js';
+import { between, wayOf } from './path.js';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, nameList, look, short } from './frame.js';
 
 /** How each gravity phase is drawn, so that it can be told without colour. */
@@ -121,11 +121,6 @@ function grid(lines: { x: number[]; y: number[] }): Plot.Markish[] {
     Plot.ruleY(lines.y, { stroke: '#e4e8ea' }),
     Plot.ruleY([0], { stroke: INK, strokeWidth: 2 }),
   ];
-}
-
-/** A whole arc. */
-function wayOf({ stretches }: ArcCurve): Stretches {
-  return stretches.flatMap(({ knots }) => between(knots));
 }
 
 function outline({ motion }: Arcs, at: readonly ArcPoint[]): Plot.Markish {

@@ -1,7 +1,8 @@
 import * as Plot from '@observablehq/plot';
 import type { ArcCurve, Arcs, Envelope } from 'apperin/lab';
+import { curve } from './curve.js';
 import { FAINT, HEIGHT, INK, WIDTH, compose, document, look, short } from './frame.js';
-import { filled, outlined } from './path.js';
+import { between, filled, outlined } from './path.js';
 import { HALO, drawn } from './view.js';
 
 const MARGIN = { left: 64, right: 24, top: 16, bottom: 56 };
@@ -19,8 +20,8 @@ export function envelopeFigure(found: Envelope, { name, full, tap, air, motion }
   const [across, up] = [WIDTH - MARGIN.left - MARGIN.right, HEIGHT - TOP - MARGIN.top - MARGIN.bottom];
   const pixel = Math.max((box.x2 - box.x1) / across, (box.y2 - box.y1) / up);
   const x1 = (box.x1 + box.x2 - across * pixel) / 2;
-  const line = (curve: ArcCurve, width: number, dash: string): Plot.Markish =>
-    Plot.line(curve.stretches.flatMap(({ points }) => points), { x: ({ x }: { x: number }) => x + start, y: 'y', stroke: look(0).stroke, strokeWidth: width, strokeDasharray: dash, clip: true });
+  const line = (one: ArcCurve, width: number, dash: string): Plot.Markish =>
+    curve(one.stretches.flatMap(({ knots }) => between(knots.map((knot) => ({ ...knot, x: knot.x + start })))), { stroke: look(0).stroke, 'stroke-width': width, 'stroke-dasharray': dash });
   // Near the right side a label stands to the left of its place.
   const label = (x: number, y: number, text: string, dy = -12): Plot.Markish =>
     Plot.text([{ x, y }], { x: 'x', y: 'y', text: () => text, dy, fontSize: 13, fill: INK, textAnchor: x > x1 + (across - 120) * pixel ? 'end' : 'middle', ...HALO });

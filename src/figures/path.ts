@@ -1,5 +1,5 @@
 import { placeIn, type TracePiece } from 'apperin';
-import type { Envelope, Knot, Side } from 'apperin/lab';
+import type { ArcCurve, Envelope, Knot, Side } from 'apperin/lab';
 
 /** Stretches of a curve, each from one knot to the next: a polynomial of time of third degree at most is drawn exactly. */
 export type Stretches = readonly (readonly [Knot, Knot])[];
@@ -7,6 +7,11 @@ export type Stretches = readonly (readonly [Knot, Knot])[];
 /** The stretches between the knots of a list. */
 export function between(knots: readonly Knot[]): Stretches {
   return knots.slice(1).map((knot, i) => [knots[i]!, knot] as const);
+}
+
+/** A whole arc. */
+export function wayOf({ stretches }: ArcCurve): Stretches {
+  return stretches.flatMap(({ knots }) => between(knots));
 }
 
 /** The stretches of pieces of motion. What dies away exponentially is parted so finely that it is less than a thousandth of a pixel off. */

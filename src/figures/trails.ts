@@ -1,7 +1,9 @@
 import * as Plot from '@observablehq/plot';
-import type { InputRow, Trace, TraceRow } from 'apperin';
+import type { InputRow, Trace, TracePiece, TraceRow } from 'apperin';
+import { curve } from './curve.js';
 import { compose, cutName, nameList, look, short } from './frame.js';
 import { ground } from './ground.js';
+import { stretchesOf } from './path.js';
 import { HALO, TOP, compiledOf, plot, viewOf, wayThrough, type AnyLevel } from './view.js';
 
 /** Between two outlines of the body, s. */
@@ -10,7 +12,7 @@ const INTERVAL = 0.3;
 /** The ways of several characters through a level, on the same input. */
 export interface Trail {
   name: string;
-  trace: Pick<Trace, 'rows'>;
+  trace: Pick<Trace, 'rows'> & { pieces?: readonly TracePiece[] };
 }
 
 /**
@@ -32,7 +34,7 @@ export function trailsFigure(any: AnyLevel, trails: readonly Trail[], input: rea
   const presses = input.filter(({ action, value }) => action !== 'host' && action !== 'move' && value > 0);
   // Names stand below the ends of their ways, one under the other where these are near each other.
   const placed: { x: number; y: number }[] = [];
-  const marks = trails.flatMap(({ name, trace: { rows } }, k): Plot.Markish[] => {
+  const marks = trails.flatMap(({ name, trace: { rows, pieces = [] } }, k): Plot.Markish[] => {
     const { stroke, dash } = look(k);
     let next = 0;
     const outlines = rows.filter(({ time }) => time >= next && (next = time + INTERVAL) > 0);
@@ -54,7 +56,9 @@ export function trailsFigure(any: AnyLevel, trails: readonly Trail[], input: rea
         fill: 'none',
         clip: true,
       }),
-      Plot.line(rows, { x: 'x', y: 'y', stroke, strokeWidth: 2.4, strokeDasharray: dash, clip: true }),
+      pieces.length > 0
+        ? curve(stretchesOf(pieces), { stroke, 'stroke-width': 2.4, 'stroke-dasharray': dash })
+        : Plot.line(rows, { x: 'x', y: 'y', stroke, strokeWidth: 2.4, strokeDasharray: dash, clip: true }),
       Plot.dot(
         presses.map(({ time }) => rows.find((row) => row.time >= time) ?? end),
         { x: 'x', y: 'y', symbol: 'triangle', r: 4, fill: stroke },

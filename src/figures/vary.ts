@@ -1,6 +1,8 @@
 import * as Plot from '@observablehq/plot';
 import type { Arcs, Varied } from 'apperin/lab';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cut, document, look, short, type Placed } from './frame.js';
+import { curve } from './curve.js';
+import { wayOf } from './path.js';
 
 const TOP = 76;
 /** Panels: those of measures beside and below the family of arcs, which takes the place of four. */
@@ -87,11 +89,10 @@ function familyPanel(family: readonly Arcs[], width: number, height: number): Pl
       Plot.text([{}], { text: () => 'Full jump at run speed, to scale', frameAnchor: 'top-left', dx: -34, dy: -20, fontSize: 13, fontWeight: 'bold', fill: INK }),
       ...order.flatMap(({ one, k }, i) => {
         const { stroke, dash } = look(k);
-        const points = one.full.stretches.flatMap(({ points: some }) => some);
         const at = { x: low + pixel * (width - 60), y: pixel * (height - 70 - 18 * (i + 0.7)) };
         const from = at.x - pixel * 190;
         return [
-          Plot.line(points, { x: 'x', y: 'y', stroke, strokeWidth: 2.2, strokeDasharray: dash }),
+          curve(wayOf(one.full), { stroke, 'stroke-width': 2.2, 'stroke-dasharray': dash }),
           Plot.line([{ x: from, y: at.y }, { x: from + pixel * 34, y: at.y }], { x: 'x', y: 'y', stroke, strokeWidth: 2.2, strokeDasharray: dash }),
           Plot.text([{ x: from + pixel * 40, y: at.y }], { x: 'x', y: 'y', text: () => cut(one.name, 22), textAnchor: 'start', fontSize: 12, fill: stroke }),
         ];

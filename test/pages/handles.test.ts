@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -19,6 +19,46 @@ jump:
 run: { speed: 7.5 }
 `;
 
+/** The Loft on files of a folder of its own, in a page. */
+interface Opened {
+  browser: Browser;
+  page: Page;
+  said: string[];
+  text: () => Promise<string>;
+  until: (what: string) => Promise<void>;
+  close: () => Promise<void>;
+}
+
+async function opened(files: Readonly<Record<string, string>>): Promise<Opened> {
+  const folder = mkdtempSync(join(tmpdir(), 'apperin-handles-'));
+  for (const [name, content] of Object.entries(files)) writeFileSync(join(folder, name), content);
+  const { address, stop } = await serveLoft(Object.keys(files), folder);
+  const browser = await openBrowser();
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page.setDefaultTimeout(60_000);
+  const said: string[] = [];
+  page.on('pageerror', (error) => said.push(error.message));
+  const until = async (what: string): Promise<void> => {
+    while (!(await page.evaluate(what))) await page.evaluate('new Promise((done) => requestAnimationFrame(done))');
+  };
+  await page.goto(address);
+  await page.waitForSelector('main canvas');
+  await until('window.loft.drawn.frames > 2 && window.loft.session.hero.support === "ground"');
+  return {
+    browser,
+    page,
+    said,
+    until,
+    text: () => page.evaluate(() => window.loft.document.text),
+    async close() {
+      await browser.close();
+      expect(await stop()).to.equal(0);
+      rmSync(folder, { recursive: true });
+      expect(said).to.deep.equal([]);
+    },
+  };
+}
+
 /** A floor, and a roof over its right half, three tiles above it. */
 const LEVEL = `rows:
 ${Array.from({ length: 6 }, () => `  - '${'.'.repeat(40)}'`).join('\n')}
@@ -30,15 +70,10 @@ ${Array.from({ length: 6 }, () => `  - '${'.'.repeat(40)}'`).join('\n')}
 `;
 
 describe('What is predicted in the Loft', function () {
-  let browser: Browser;
+  let loft: Opened;
   let page: Page;
-  let folder = '';
-  let stop: () => Promise<number | null>;
-  const said: string[] = [];
-  const until = async (what: string): Promise<void> => {
-    while (!(await page.evaluate(what))) await page.evaluate('new Promise((done) => requestAnimationFrame(done))');
-  };
-  const text = (): Promise<string> => page.evaluate(() => window.loft.document.text);
+  const until = (what: string): Promise<void> => loft.until(what);
+  const text = (): Promise<string> => loft.text();
   const label = (name: string): Promise<string | null> => page.locator(`[data-handle=${name}]`).getAttribute('aria-label'); // prettier-ignore
   /** Drags a handle by so many units, and does not let go. */
   async function take(name: string, dx: number, up: number): Promise<void> {
@@ -52,27 +87,12 @@ describe('What is predicted in the Loft', function () {
   }
 
   before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'apperin-handles-'));
-    writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT);
-    writeFileSync(join(folder, 'shed.level.yaml'), LEVEL);
-    const served = await serveLoft(['shed.level.yaml', 'brindle.tuning.yaml'], folder);
-    stop = served.stop;
-    browser = await openBrowser();
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.setDefaultTimeout(60_000);
-    page.on('pageerror', (error) => said.push(error.message));
-    await page.goto(served.address);
-    await page.waitForSelector('main canvas');
-    await until('window.loft.drawn.frames > 2 && window.loft.session.hero.support === "ground"');
+    loft = await opened({ 'shed.level.yaml': LEVEL, 'brindle.tuning.yaml': TEXT });
+    ({ page } = loft);
     await page.getByRole('button', { name: 'arc from here' }).click();
     await until('window.loft.handles.length === 4');
   });
-  after(async () => {
-    expect(said).to.deep.equal([]);
-    await browser?.close();
-    expect(await stop?.()).to.equal(0);
-    rmSync(folder, { recursive: true });
-  });
+  after(() => loft?.close());
 
   it('is what will happen: the flight that is drawn and the one that is played are the same to the bit', async () => {
     // Running to the right: what is held stays held.
@@ -211,27 +231,16 @@ describe('What is predicted in the Loft', function () {
 });
 
 describe('The panel of the Loft', function () {
-  let browser: Browser;
+  let loft: Opened;
   let page: Page;
-  let folder = '';
-  let stop: () => Promise<number | null>;
   before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'apperin-panel-'));
-    copyFileSync(join(DATA, 'brindle.tuning.yaml'), join(folder, 'brindle.tuning.yaml'));
-    copyFileSync(join(DATA, 'yard.level.yaml'), join(folder, 'yard.level.yaml'));
-    const served = await serveLoft(['yard.level.yaml', 'brindle.tuning.yaml'], folder);
-    stop = served.stop;
-    browser = await openBrowser();
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.setDefaultTimeout(60_000);
-    await page.goto(served.address);
-    await page.waitForSelector('.row');
+    loft = await opened({
+      'yard.level.yaml': readFileSync(join(DATA, 'yard.level.yaml'), 'utf8'),
+      'brindle.tuning.yaml': readFileSync(join(DATA, 'brindle.tuning.yaml'), 'utf8'),
+    });
+    ({ page } = loft);
   });
-  after(async () => {
-    await browser?.close();
-    expect(await stop?.()).to.equal(0);
-    rmSync(folder, { recursive: true });
-  });
+  after(() => loft?.close());
 
   it('has fourteen numbers in sight, named in words, none cut off', async () => {
     const [sliders, names] = await page.evaluate(() => {
@@ -279,14 +288,9 @@ ${Array.from({ length: 4 }, () => `  - '${'.'.repeat(30)}'`).join('\n')}
 `;
 
 describe('A level that is asked in the Loft', function () {
-  let browser: Browser;
+  let loft: Opened;
   let page: Page;
-  let folder = '';
-  let stop: () => Promise<number | null>;
-  const said: string[] = [];
-  const until = async (what: string): Promise<void> => {
-    while (!(await page.evaluate(what))) await page.evaluate('new Promise((done) => requestAnimationFrame(done))');
-  };
+  const until = (what: string): Promise<void> => loft.until(what);
   const words = (): Promise<string> => page.locator('p.what').innerText();
   /** Clicks on the place that holds a point, and says what is told of it. */
   async function click(x: number, y: number): Promise<void> {
@@ -296,28 +300,13 @@ describe('A level that is asked in the Loft', function () {
   }
 
   before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'apperin-asked-'));
-    writeFileSync(join(folder, 'brindle.tuning.yaml'), TEXT);
-    writeFileSync(join(folder, 'steps.level.yaml'), STEPS);
-    const served = await serveLoft(['steps.level.yaml', 'brindle.tuning.yaml'], folder);
-    stop = served.stop;
-    browser = await openBrowser();
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.setDefaultTimeout(60_000);
-    page.on('pageerror', (error) => said.push(error.message));
-    await page.goto(served.address);
-    await page.waitForSelector('main canvas');
-    await until('window.loft.drawn.frames > 2 && window.loft.session.hero.support === "ground"');
+    loft = await opened({ 'steps.level.yaml': STEPS, 'brindle.tuning.yaml': TEXT });
+    ({ page } = loft);
     await page.getByRole('button', { name: 'all', exact: true }).click();
     await page.getByRole('button', { name: 'where it gets to' }).click();
     await until('window.loft.asking.isFresh && window.loft.asking.isDone');
   });
-  after(async () => {
-    expect(said).to.deep.equal([]);
-    await browser?.close();
-    expect(await stop?.()).to.equal(0);
-    rmSync(folder, { recursive: true });
-  });
+  after(() => loft?.close());
 
   it('says of a place whether it is reached, with the way there, or by how much it is out of reach', async () => {
     expect(await words()).to.match(/^\d places reached from there, 1 out of reach, 0 not found/);
@@ -332,8 +321,11 @@ describe('A level that is asked in the Loft', function () {
   });
 
   it('keeps itself true while a number moves: what was out of reach is reached by a higher jump', async () => {
-    await page.evaluate(() => window.loft.edit([{ key: 'jump.height', value: 6.5 }]));
-    expect(await page.evaluate(() => window.loft.asking.isFresh)).to.equal(false);
+    const isFresh = await page.evaluate(() => {
+      window.loft.edit([{ key: 'jump.height', value: 6.5 }]);
+      return window.loft.asking.isFresh;
+    });
+    expect(isFresh).to.equal(false);
     await until('window.loft.asking.isFresh && window.loft.asking.isDone');
     expect(await words()).to.match(/^reached after .*, 0 out of reach, 0 not found/);
     await page.evaluate(() => window.loft.edit([{ key: 'jump.height', value: 2 }]));
