@@ -97,9 +97,13 @@ describe('The numbers of a captured motion', () => {
     add(0.5, () => ground);
     add(1, (t) => ground + 3 * t);
     add(0.5, () => ground + 3);
+    // Carried down again, where it has stood: no slide along a wall.
+    add(0.6, (t) => ground + 3 - 2 * t);
+    add(0.5, () => ground + 1.8);
     add(0.5, () => ground + 9);
     const fitted = fit(seen(odd));
-    for (const [what, time] of [['bounce', 0.8], ['ride', 2.1], ['teleport', 3.108]] as const) expect(isOut(fitted, start + time), what).to.equal(true);
+    for (const [what, time] of [['bounce', 0.8], ['ride', 2.1], ['teleport', 4.208]] as const) expect(isOut(fitted, start + time), what).to.equal(true);
+    expect(keysOf(fitted).filter((key) => key.startsWith('wall'))).to.deep.equal([]);
     const plain = fit(seen(film));
     for (const key of ['jump.height', 'jump.riseTime', 'gravity.falling']) expect(fitted.found[key]!.value, key).to.be.closeTo(plain.found[key]!.value, plain.found[key]!.within);
   }); // prettier-ignore

@@ -60,6 +60,9 @@ const FEWEST = 4;
 const EVENLY = 0.1;
 /** An even fall of so many samples is a slide. */
 const SLIDES = 6;
+/** What stays where it is for longer stands, s: slower than this share of a jump's speed. */
+const STOOD = 0.15;
+const CREEPS = 0.03;
 /** From a jump off a wall on its motion is taken for so long, s; it adds at least this share of a jump's speed. */
 const AFTER = 0.12;
 const KICKS = 0.3;
@@ -91,7 +94,8 @@ export function wallsIn(track: Track, capture: number, across: AcrossCut, up: Ac
     const end = time[pieces[last]!.until - 1]!;
     const kick = next && kickAt(track, next, stop.x, side, { noise, speed, launch });
     const to = kick?.time ?? end;
-    const slides = slidesIn(track, up, stop.time, to);
+    // What stops slowly, as far as that shows, slides down none.
+    const slides = sums[0]! - Math.min(...sums) < BETTER ? slidesIn(track, up, stop.time, to, launch) : [];
     // Where most stop at once, and in the middle of a turn, only what slides or jumps off is known for a wall.
     const isSudden = usual > 0 && sums[usual]! - sums[0]! > BETTER && end - stop.time > LONG;
     if (!isSudden && slides.length === 0 && !kick) return [];
@@ -145,13 +149,18 @@ function kickAt({ time, x: places, y }: Track, next: Piece, x: number, side: -1 
   return { time: leaves, timeError: noise / Math.abs(v), out: bends ? undefined : { value: out, error: (noise * Math.sqrt(192 / count)) / lasts } };
 } // prettier-ignore
 
-/** How fast it goes down evenly in a time. */
-function slidesIn({ time }: Track, { pieces, noise }: AcrossCut, from: number, to: number): Sure[] {
+/** How fast it goes down evenly in a time. What has stood before is carried down. */
+function slidesIn({ time }: Track, { pieces, noise }: AcrossCut, from: number, to: number, launch: number): Sure[] {
+  const stood = pieces.find((piece) => {
+    const [begin, end] = [Math.max(from, time[piece.from]!), Math.min(to, time[piece.until - 1]!)];
+    return end - begin > STOOD && Math.abs(speedAt(piece, begin)) < CREEPS * launch && Math.abs(speedAt(piece, end)) < CREEPS * launch;
+  });
+  const until = stood ? Math.max(from, time[stood.from]!) : to;
   return pieces.flatMap((piece) => {
     const [begin, end] = [time[piece.from]!, time[piece.until - 1]!];
     const count = piece.until - piece.from;
     const value = -speedAt(piece, (begin + end) / 2);
-    if (count < SLIDES || begin < from || end > to || !(value * (end - begin) > 4 * noise) || Math.abs(2 * piece.half * (end - begin)) > EVENLY * value) return [];
+    if (count < SLIDES || begin < from || end > to || begin > until || !(value * (end - begin) > 4 * noise) || Math.abs(2 * piece.half * (end - begin)) > EVENLY * value) return [];
     return [{ value, error: (noise * Math.sqrt(12 / count)) / (end - begin) }];
   });
 } // prettier-ignore
