@@ -66,7 +66,7 @@ export function fitUp(tracks: readonly Track[], cuts: readonly AcrossCut[], wall
       if (!isCut && short.length > 0) shortJumps(search, short);
     }
     falls(search);
-    airJumps(search, jumps.filter(({ flight }) => flight.hops.length > 1), legs);
+    airJumps(search, jumps.filter(({ flight: { hops } }) => hops.some(({ by }) => by === 'air')), legs);
     cutJumps(search, search.used.filter(({ flight: { hops } }) => hops[0]!.by === 'jump' && hops[0]!.rises === undefined), start?.band);
     fastestFall(search);
     releases(search);

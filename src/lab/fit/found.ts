@@ -53,13 +53,14 @@ export function foundOf(up: UpFit, across: AcrossFit, walls: WallFit, height: nu
 /** What was found of motion up and down, by keys of a tuning; shares of the values are standard deviations. */
 function knownUp({ keys, values, covariance, flown, lowest, charged, fixed, woundUp }: UpFit, height: number): { key: string; value: number; share: number; stretches: number }[] {
   const hops = flown.flatMap(({ flight }) => flight.hops);
-  const jumps = hops.filter(({ by, held }) => by === 'jump' && held === undefined).length;
+  // Where none was held to its end all of them say so together.
+  const jumps = hops.filter(({ by, held }) => by === 'jump' && held === undefined).length || hops.filter(({ by }) => by === 'jump').length;
   const full = hops.filter(({ by, held, rises }) => by === 'jump' && held === undefined && rises === undefined).length;
   const short = hops.filter(({ held }) => held !== undefined).length;
   const all: UpValues = { ...fixed, ...Object.fromEntries(keys.map((key, i) => [key, values[i]!])) };
   const cap = all['gravity.fallSpeed'] ?? Infinity;
   const counts: Record<UpKey, number> = {
-    'jump.height': full, 'jump.riseTime': jumps, 'gravity.apex': jumps, 'gravity.apexSpeed': jumps,
+    'jump.height': full || jumps, 'jump.riseTime': jumps, 'gravity.apex': jumps, 'gravity.apexSpeed': jumps,
     'gravity.falling': flown.length,
     'gravity.fallSpeed': flown.filter(({ flight, noise }) => dropOf(flight, all) > (AT_CAP * cap) ** 2 / (2 * verticalOf(all).falling) + noise).length,
     'gravity.released': short, 'gravity.cutTo': short, tap: lowest,

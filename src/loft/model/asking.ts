@@ -29,6 +29,8 @@ export class Asking {
   place: number | undefined;
   way: Way | undefined;
   at: readonly [number, number] | undefined;
+  /** Abilities of the game's own that the other thread does not know: what is out of reach without them may be reached with them. */
+  without: readonly string[] = [];
   private worker: Worker | undefined;
   private question = 0;
   private waits: ReturnType<typeof setTimeout> | undefined;
@@ -107,7 +109,7 @@ export class Asking {
     if (this.wrong !== '') return this.wrong;
     const { total } = this;
     if (!total) return 'asking the level…';
-    const all = `${total.yes} place${total.yes === 1 ? '' : 's'} reached from there, ${total.no} out of reach, ${total['not found']} not found${this.isDone ? '' : '; still looking'}`; // prettier-ignore
+    const all = `${total.yes} place${total.yes === 1 ? '' : 's'} reached from there, ${total.no} out of reach, ${total['not found']} not found${this.without.length > 0 ? `, all without ${this.without.join(', ')}` : ''}${this.isDone ? '' : '; still looking'}`; // prettier-ignore
     const place = this.places.find(({ id }) => id === this.place);
     return place ? `${answerOf(place, this.way)}; ${all}` : `${all}. Point at one`;
   }

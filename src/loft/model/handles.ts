@@ -1,8 +1,7 @@
 import { compileTuning, placeIn, type Motion, type Tuning } from 'apperin';
 import type { Edit } from 'apperin/files';
-import { fullJump } from 'apperin/lab';
 import type { Predicted, Prediction, Spot } from './prediction.js';
-import { RELEASES } from './ranges.js';
+import { RELEASES, numbersOf } from './ranges.js';
 
 /** Where the prediction can be taken hold of: what is dragged there are numbers of the tuning. */
 export type HandleName = 'apex' | 'landing' | 'tap' | 'runUp' | 'coyote' | 'buffer';
@@ -64,10 +63,10 @@ export function handlesOf({ full, tap, motion }: Prediction, pair: string, withG
 /** Where it is at a moment. */
 function spotAt({ pieces, from }: Predicted, time: number): Spot {
   const piece = pieces.findLast((one) => one.from <= time) ?? pieces[0];
-  return piece ? { time, ...pick(placeIn(piece, Math.max(time, piece.from))) } : from;
+  if (!piece) return from;
+  const { x, y } = placeIn(piece, Math.max(time, piece.from));
+  return { time, x, y };
 }
-
-const pick = ({ x, y }: { x: number; y: number }): { x: number; y: number } => ({ x, y });
 
 /** The goal of time that the file itself has; a jump that is said by constants has its rise time. */
 function goalOf(pair: string): string {
@@ -76,9 +75,9 @@ function goalOf(pair: string): string {
 }
 
 function landingValue(motion: Motion, pair: string, across: number): string {
-  const { time, reach } = fullJump(motion);
+  const { airTime, reach } = numbersOf(motion);
   const key = goalOf(pair);
-  const goal = key === 'jump.reach' ? `reach ${say(reach)}` : key === 'jump.airTime' ? `${say(time)} s in the air` : `rises in ${say(motion.riseTime)} s`;
+  const goal = key === 'jump.reach' ? `reach ${say(reach!)}` : key === 'jump.airTime' ? `${say(airTime!)} s in the air` : `rises in ${say(motion.riseTime)} s`;
   return `lands ${say(Math.abs(across))} away, ${goal}`;
 } // prettier-ignore
 
@@ -125,9 +124,9 @@ export function dragged(name: HandleName, { prediction, pair }: Hold, dx: number
   const share = Math.max(0.1, (landing.x - takeoff.x + dx) / (landing.x - takeoff.x || 1));
   if (speed) return [{ key: 'run.speed', value: snapped(motion.ground.speed * share, tile, free) }];
   const [, goal] = pair.split(' ');
-  const { time, reach } = fullJump(motion);
-  if (goal === 'airTime') return [{ key: 'jump.height', value: motion.jumpHeight }, { key: 'jump.airTime', value: moment(time * share) }];
-  if (goal === 'reach') return [{ key: 'jump.height', value: motion.jumpHeight }, { key: 'jump.reach', value: Math.max(LEAST * tile, snapped(reach * share, tile, free)) }];
+  const { airTime, reach } = numbersOf(motion);
+  if (goal === 'airTime') return [{ key: 'jump.height', value: motion.jumpHeight }, { key: 'jump.airTime', value: moment(airTime! * share) }];
+  if (goal === 'reach') return [{ key: 'jump.height', value: motion.jumpHeight }, { key: 'jump.reach', value: Math.max(LEAST * tile, snapped(reach! * share, tile, free)) }];
   return saidBy(motion, pair, motion.jumpHeight, moment(motion.riseTime * share));
 } // prettier-ignore
 
@@ -149,16 +148,12 @@ function fallenTo(full: Predicted, landing: Spot, before: number, up: number): n
 function saidBy(motion: Motion, pair: string, height: number, riseTime: number): Edit[] {
   const [first, second] = pair.split(' ') as [string, string];
   if (pair === 'height riseTime') return [{ key: 'jump.height', value: height }, { key: 'jump.riseTime', value: riseTime }];
-  const { jump } = motion.full;
-  const kept = Object.fromEntries(Object.entries(jump).filter(([name]) => !['height', 'riseTime', 'airTime', 'reach', 'baseGravity', 'launchSpeed'].includes(name)));
-  // The other numbers of the jump follow.
-  let next: Motion;
+  const kept = Object.fromEntries(Object.entries(motion.full.jump).filter(([name]) => !(name in numbersOf(motion))));
   try {
-    next = compileTuning({ ...motion.full, jump: { ...kept, height, riseTime } });
+    // The other numbers of the jump follow.
+    const all = numbersOf(compileTuning({ ...motion.full, jump: { ...kept, height, riseTime } }));
+    return [first, second].map((name) => ({ key: `jump.${name}`, value: Number(all[name]!.toPrecision(6)) }));
   } catch {
     return [];
   }
-  const { time, reach } = fullJump(next);
-  const all: Record<string, number> = { height, riseTime, airTime: time, reach, baseGravity: next.gravity, launchSpeed: next.launch };
-  return [first, second].map((name) => ({ key: `jump.${name}`, value: Number(all[name]!.toPrecision(6)) }));
 } // prettier-ignore

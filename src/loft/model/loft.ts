@@ -328,6 +328,7 @@ export class Loft {
     const { session, asking } = this;
     if (!session.overlays.has('survey')) return;
     const { hero } = session;
+    asking.without = this.own.list.map(({ name }) => name);
     asking.ask(this.levelText, this.levelName, this.document.motion.full, asking.at ?? [hero.x, hero.y]);
   }
 

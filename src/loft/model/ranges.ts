@@ -1,4 +1,5 @@
 import { KEYS, type Motion, type NumberKey, type Tuning, type Unit } from 'apperin';
+import { fullJump } from 'apperin/lab';
 
 /** The groups of the column, in the order in which people work. */
 export const GROUPS: readonly { id: string; title: string; of: (key: string) => boolean }[] = [
@@ -45,6 +46,12 @@ export function pairOf({ jump }: Tuning): string {
   const found = PAIRS.find(({ id }) => id.split(' ').some((name) => name !== 'height' && written.includes(name)));
   return (found ?? PAIRS[0]).id;
 }
+
+/** All numbers of the jump, from whichever pair says it. */
+export function numbersOf(motion: Motion): Record<string, number> {
+  const { time, reach } = fullJump(motion);
+  return { height: motion.jumpHeight, riseTime: motion.riseTime, airTime: time, reach, baseGravity: motion.gravity, launchSpeed: motion.launch };
+} // prettier-ignore
 
 /** Whether a value grows with the size of a tile. */
 const SCALES: Readonly<Record<Unit, boolean>> = { length: true, speed: true, acceleration: true, time: false, multiplier: false, share: false, angle: false, count: false }; // prettier-ignore

@@ -1,5 +1,5 @@
-import { ABILITY_GROUPS, KEYS, MEANINGS, type Key, type Motion, type NumberKey } from 'apperin';
-import { fullJump, sheet } from 'apperin/lab';
+import { ABILITY_GROUPS, KEYS, MEANINGS, type Key, type NumberKey } from 'apperin';
+import { sheet } from 'apperin/lab';
 import { memo, useState, type ReactNode } from 'react';
 import {
   Button,
@@ -13,7 +13,7 @@ import {
   TextField,
 } from 'react-aria-components';
 import type { Loft } from '../model/loft.js';
-import { GROUPS, PAIRS, RELEASES, UNITS, pairOf, rangeFor } from '../model/ranges.js';
+import { GROUPS, PAIRS, RELEASES, UNITS, numbersOf, pairOf, rangeFor } from '../model/ranges.js';
 import { isFound, nameOf } from '../model/names.js';
 import { short, valueIn } from '../model/session.js';
 import { Choice } from './Choice.js';
@@ -163,12 +163,6 @@ function Pair({ loft }: { loft: Loft }): ReactNode {
 }
 
 const NAMES: Readonly<Record<string, string>> = { height: 'height', riseTime: 'rise time, s', airTime: 'in the air, s', reach: 'reach', baseGravity: 'gravity', launchSpeed: 'launch speed' }; // prettier-ignore
-
-/** All numbers of the jump, from whichever pair says it. */
-function numbersOf(motion: Motion): Record<string, number> {
-  const { time, reach } = fullJump(motion);
-  return { height: motion.jumpHeight, riseTime: motion.riseTime, airTime: time, reach, baseGravity: motion.gravity, launchSpeed: motion.launch };
-} // prettier-ignore
 
 /** All that a row depends on: the rest of the column need not be made anew while one number is dragged. */
 function stampOf(loft: Loft, key: string): string {
