@@ -62,6 +62,11 @@ export class Problems {
     for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) this.starts.push(at + 1);
   }
 
+  /** Where a line and column are in the text. */
+  offsetOf({ line, column }: { line: number; column: number }): number {
+    return (this.starts[line - 1] ?? this.text.length) + column - 1;
+  }
+
   /** The text of a line, from 1. */
   line(number: number): string {
     const from = this.starts[number - 1] ?? this.text.length;

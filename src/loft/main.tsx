@@ -1,6 +1,5 @@
 import './policy.js';
 import { createRoot } from 'react-dom/client';
-import 'uplot/dist/uPlot.min.css';
 import './loft.css';
 import { Loft } from './model/loft.js';
 import { App } from './parts/App.js';

@@ -1,12 +1,11 @@
 import { expect } from 'chai';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Browser, Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
 import type { Loft } from '../../src/loft/model/loft.js';
-import { openBrowser } from '../support/browser.js';
-import { DATA, serveLoft } from '../support/cli.js';
+import { DATA } from '../support/cli.js';
+import { openLoft, type OpenLoft } from '../support/open-loft.js';
 
 const require = createRequire(import.meta.url);
 declare const window: { loft: Loft };
@@ -19,46 +18,6 @@ jump:
 run: { speed: 7.5 }
 `;
 
-/** The Loft on files of a folder of its own, in a page. */
-interface Opened {
-  browser: Browser;
-  page: Page;
-  said: string[];
-  text: () => Promise<string>;
-  until: (what: string) => Promise<void>;
-  close: () => Promise<void>;
-}
-
-async function opened(files: Readonly<Record<string, string>>): Promise<Opened> {
-  const folder = mkdtempSync(join(tmpdir(), 'apperin-handles-'));
-  for (const [name, content] of Object.entries(files)) writeFileSync(join(folder, name), content);
-  const { address, stop } = await serveLoft(Object.keys(files), folder);
-  const browser = await openBrowser();
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  page.setDefaultTimeout(60_000);
-  const said: string[] = [];
-  page.on('pageerror', (error) => said.push(error.message));
-  const until = async (what: string): Promise<void> => {
-    while (!(await page.evaluate(what))) await page.evaluate('new Promise((done) => requestAnimationFrame(done))');
-  };
-  await page.goto(address);
-  await page.waitForSelector('main canvas');
-  await until('window.loft.drawn.frames > 2 && window.loft.session.hero.support === "ground"');
-  return {
-    browser,
-    page,
-    said,
-    until,
-    text: () => page.evaluate(() => window.loft.document.text),
-    async close() {
-      await browser.close();
-      expect(await stop()).to.equal(0);
-      rmSync(folder, { recursive: true });
-      expect(said).to.deep.equal([]);
-    },
-  };
-}
-
 /** A floor, and a roof over its right half, three tiles above it. */
 const LEVEL = `rows:
 ${Array.from({ length: 6 }, () => `  - '${'.'.repeat(40)}'`).join('\n')}
@@ -70,7 +29,7 @@ ${Array.from({ length: 6 }, () => `  - '${'.'.repeat(40)}'`).join('\n')}
 `;
 
 describe('What is predicted in the Loft', function () {
-  let loft: Opened;
+  let loft: OpenLoft;
   let page: Page;
   const until = (what: string): Promise<void> => loft.until(what);
   const text = (): Promise<string> => loft.text();
@@ -87,7 +46,7 @@ describe('What is predicted in the Loft', function () {
   }
 
   before(async () => {
-    loft = await opened({ 'shed.level.yaml': LEVEL, 'brindle.tuning.yaml': TEXT });
+    loft = await openLoft({ 'shed.level.yaml': LEVEL, 'brindle.tuning.yaml': TEXT });
     ({ page } = loft);
     await page.getByRole('button', { name: 'arc from here' }).click();
     await until('window.loft.handles.length === 4');
@@ -231,10 +190,10 @@ describe('What is predicted in the Loft', function () {
 });
 
 describe('The panel of the Loft', function () {
-  let loft: Opened;
+  let loft: OpenLoft;
   let page: Page;
   before(async () => {
-    loft = await opened({
+    loft = await openLoft({
       'yard.level.yaml': readFileSync(join(DATA, 'yard.level.yaml'), 'utf8'),
       'brindle.tuning.yaml': readFileSync(join(DATA, 'brindle.tuning.yaml'), 'utf8'),
     });
@@ -288,7 +247,7 @@ ${Array.from({ length: 4 }, () => `  - '${'.'.repeat(30)}'`).join('\n')}
 `;
 
 describe('A level that is asked in the Loft', function () {
-  let loft: Opened;
+  let loft: OpenLoft;
   let page: Page;
   const until = (what: string): Promise<void> => loft.until(what);
   const words = (): Promise<string> => page.locator('p.what').innerText();
@@ -300,7 +259,7 @@ describe('A level that is asked in the Loft', function () {
   }
 
   before(async () => {
-    loft = await opened({ 'steps.level.yaml': STEPS, 'brindle.tuning.yaml': TEXT });
+    loft = await openLoft({ 'steps.level.yaml': STEPS, 'brindle.tuning.yaml': TEXT });
     ({ page } = loft);
     await page.getByRole('button', { name: 'all', exact: true }).click();
     await page.getByRole('button', { name: 'where it gets to' }).click();

@@ -680,7 +680,7 @@ export const lunge = ability('lunge', {
   fully('is found in order by a checker of accessibility: every panel, in both themes, and narrow', async function () {
     for (const theme of ['light', 'dark']) {
       await page.evaluate((next) => window.loft.setTheme(next as 'light'), theme);
-      for (const tab of ['Curves', 'Take and ghosts', 'Differences', 'What did I change', 'Files']) {
+      for (const tab of ['Time', 'Take and ghosts', 'Differences', 'What did I change', 'Files']) {
         await page.getByRole('tab', { name: tab }).click();
         await frames();
         await check(`${tab}, ${theme}`);
@@ -701,7 +701,7 @@ export const lunge = ability('lunge', {
   });
 
   fully('is used with the keyboard alone: a number is found, changed, undone and saved', async () => {
-    await page.getByRole('tab', { name: 'Curves' }).click();
+    await page.getByRole('tab', { name: 'Time' }).click();
     await page.locator('main canvas').focus();
     const focused = (): Promise<string> => page.evaluate("document.activeElement.getAttribute('aria-label') ?? document.activeElement.textContent ?? ''"); // prettier-ignore
     for (let i = 0; i < 120 && (await focused()) !== 'Top speed (run.speed)'; i++) await page.keyboard.press('Tab');

@@ -60,6 +60,30 @@ export function readDrawing(
   return new Drawing(root, problems).read();
 }
 
+/** A shape as it stands in a drawing. */
+export interface DrawnShape {
+  element: SvgElement;
+  /** From its own coordinates to the drawing's. */
+  matrix: Matrix;
+  kind: 'solid' | 'one-way' | 'zone' | 'spawn';
+  /** The mover that it is a part of; empty where it stands still. */
+  mover: string;
+  /** Its lines, in the level's own axes. */
+  strokes: Stroke[];
+}
+
+/**
+ * The shapes of a drawing that stand in it once, in its order; of a spawn, its place.
+ * @returns with drawing units a unit, and the sign of y
+ * @throws FileError
+ */
+export function shapesOf(text: string, problems: Problems): { shapes: DrawnShape[]; units: number; sign: number } {
+  const drawing = new Drawing(parseSvg(text, problems), problems);
+  drawing.scan();
+  problems.refuse();
+  return drawing.shapes;
+}
+
 class Drawing {
   private readonly ids = new Map<string, SvgElement>();
   private areas: { area: Area; group: string }[] = [];
@@ -77,6 +101,9 @@ class Drawing {
   private readonly using: SvgElement[] = [];
   private uses = 0;
   private classes = 0;
+  private readonly drawn: DrawnShape[] = [];
+  /** The mover that is being read. */
+  private moverName = '';
   private strays: { element: SvgElement; token: string; meant: string }[] = [];
   /** Drawing units a unit, the sign of y, and how closely curves are followed. */
   private units = 1;
@@ -88,8 +115,14 @@ class Drawing {
     private readonly problems: Problems,
   ) {}
 
-  read(): { level: DrawnLevel; compiled: CompiledLevel; warnings: Problem[] } {
-    const { root, problems } = this;
+  get shapes(): { shapes: DrawnShape[]; units: number; sign: number } {
+    const { drawn, units, sign } = this;
+    return { shapes: drawn, units, sign };
+  }
+
+  /** Goes through all that is drawn. @returns what is seen of it, where the drawing says that */
+  scan(): readonly number[] | undefined {
+    const { root } = this;
     this.collect(root);
     this.units = this.positive('units', 1);
     this.tolerance = this.positive('tolerance', TOLERANCE) * this.units;
@@ -105,6 +138,12 @@ class Drawing {
         `viewBox is ${JSON.stringify(root.attributes.viewBox)}; it must be four numbers, the last two above 0`,
       );
     this.walk(root, { matrix: IDENTITY, kind: undefined, data: {}, rule: 'nonzero' });
+    return view;
+  }
+
+  read(): { level: DrawnLevel; compiled: CompiledLevel; warnings: Problem[] } {
+    const { root, problems } = this;
+    const view = this.scan();
     for (const { element, token, meant } of this.strays.slice(0, 5))
       this.report(element, `the class ${token} means nothing here; did you mean ${meant}?`, 'warning');
     problems.refuse();
@@ -275,6 +314,7 @@ class Drawing {
       points.some(([x, y]) => !(Math.abs(x) <= 67108864 && Math.abs(y) <= 67108864)),
     );
     if (far) return this.report(element, 'it reaches beyond ±67108864 units');
+    this.note(element, matrix, kind, strokes.map(({ points, closed }) => ({ points: points.map((point) => this.place(point)), closed }))); // prettier-ignore
     const carry = carryOf(element, data);
     const id = this.carries.push(carry) - 1;
     this.sources.push({
@@ -322,6 +362,11 @@ class Drawing {
       );
   }
 
+  /** Remembers where a shape stands; what is drawn by `use` stands in many places. */
+  private note(element: SvgElement, matrix: Matrix, kind: DrawnShape['kind'], strokes: Stroke[]): void {
+    if (this.using.length === 0) this.drawn.push({ element, matrix, kind, mover: this.moverName, strokes });
+  }
+
   /** Shapes that move together, and their way. */
   private mover(element: SvgElement, around: Matrix, inherited: Inherited): void {
     this.classes++;
@@ -334,13 +379,13 @@ class Drawing {
     const motions = element.children.filter((child) => child.name === 'animateMotion');
     if (motions.length > 1) return this.report(motions[1]!, 'a mover has one animateMotion');
     const { areas, open } = this;
-    [this.areas, this.open, this.moving] = [[], [], true];
+    [this.areas, this.open, this.moving, this.moverName] = [[], [], true, name];
     // What says nothing of itself in a mover is solid.
     const within = { ...inherited, kind: inherited.kind ?? ('solid' as const) };
     if (SHAPES.includes(element.name)) this.shape(element, within);
     else for (const child of element.children) this.walk(child, within);
     const shapes = this.outlines();
-    [this.areas, this.open, this.moving] = [areas, open, false];
+    [this.areas, this.open, this.moving, this.moverName] = [areas, open, false, ''];
     if (shapes.length === 0) return this.report(element, `the mover ${name} has no shapes`);
     const [motion] = motions;
     const route = motion && routeOf(motion, around, (point) => this.place(point), this.report);
@@ -392,6 +437,7 @@ class Drawing {
     const name = element.attributes.id ?? 'start';
     if (Object.hasOwn(this.spawns, name)) return this.report(element, `there are two spawns named ${name}`);
     this.spawns[name] = { at: place, facing };
+    this.note(element, matrix, 'spawn', [{ points: [place], closed: false }]);
   }
 
   /** What a surface does stands on an element of that class; its id is the name. */

@@ -31,3 +31,12 @@ export const DASHES: readonly (readonly number[])[] = [
   [12, 4, 2, 4],
   [5, 2],
 ];
+
+/** Phases of a jump going up, and coming down. */
+const UP: readonly string[] = ['rise', 'apex', 'released'];
+const DOWN: readonly string[] = ['fall', 'ramp', 'cap'];
+
+/** The colour of a phase; its name or its width tells it too. */
+export function phaseColour(phase: string, { faint, after, before, mark }: Colours): string {
+  return phase === 'ground' ? faint : UP.includes(phase) ? after : DOWN.includes(phase) ? before : mark;
+}

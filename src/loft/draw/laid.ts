@@ -1,4 +1,5 @@
-import simplify from 'simplify-js';
+import { placeIn, type TracePiece } from 'apperin';
+import { pathOf, stretchesOf } from '../../figures/path.js';
 import type { Camera } from './camera.js';
 
 interface Place {
@@ -18,13 +19,12 @@ export interface Laid extends Place {
 /**
  * Lays lines out as a path.
  * @param lines each through its places, in the level's own axes
- * @param fine how far a line may be off its places, units; 0 to go through every one
  */
-export function layOut(lines: readonly (readonly Place[])[], isClosed = false, fine = 0): Laid {
+export function layOut(lines: readonly (readonly Place[])[], isClosed = false): Laid {
   const { x, y } = lines[0]?.[0] ?? { x: 0, y: 0 };
   const laid: Laid = { path: new Path2D(), x, y, left: x, right: x, low: y, high: y };
   for (const line of lines) {
-    (fine > 0 ? simplify(line as Place[], fine, true) : line).forEach((at, i) => {
+    line.forEach((at, i) => {
       laid.left = Math.min(laid.left, at.x);
       laid.right = Math.max(laid.right, at.x);
       laid.low = Math.min(laid.low, at.y);
@@ -35,6 +35,13 @@ export function layOut(lines: readonly (readonly Place[])[], isClosed = false, f
     if (isClosed) laid.path.closePath();
   }
   return laid;
+}
+
+/** Lays pieces of motion out as the curves that they are; where one does not go on from the one before, nothing joins them. */
+export function layPieces(pieces: readonly TracePiece[]): Pick<Laid, 'path' | 'x' | 'y'> {
+  const [first] = pieces;
+  const { x, y } = first ? placeIn(first, first.from) : { x: 0, y: 0 };
+  return { path: new Path2D(pathOf(stretchesOf(pieces), (px, py) => `${px - x},${py - y}`)), x, y };
 }
 
 /** Whether any of it may be seen, moved by an offset, with a stroke of so many pixels. */
@@ -68,7 +75,7 @@ export function inLevel(
 export function strokeLaid(
   pen: CanvasRenderingContext2D,
   camera: Camera,
-  laid: Laid,
+  laid: Pick<Laid, 'path' | 'x' | 'y'>,
   width: number,
   dash: readonly number[] = [],
   dx = 0,

@@ -1,6 +1,7 @@
 import type { Motion } from 'apperin';
 import type { Camera } from './camera.js';
 import type { Predicted } from '../model/prediction.js';
+import type { ShownWay } from '../model/shown.js';
 import type { Picture, Reach } from './scene.js';
 import { inLevel, isSeen, layOut, strokeLaid, type Laid } from './laid.js';
 import { drawSurvey } from './survey.js';
@@ -13,7 +14,9 @@ export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now
   const { hero, steps, looking } = session;
   const seen = hero.view(steps.between);
   const past = looking !== undefined && !session.take ? session.at(looking) : undefined;
-  camera.keep(past?.x ?? seen.x, past?.y ?? seen.y);
+  const at =
+    past ?? (looking !== undefined && session.live ? session.at(looking, session.live.trail) : undefined) ?? seen;
+  camera.keep(at.x, at.y);
   pen.lineJoin = 'round';
   pen.setLineDash([]);
   pen.fillStyle = colours.sky;
@@ -159,22 +162,7 @@ function drawPredicted(pen: CanvasRenderingContext2D, { camera, colours, predict
   draw(after.tap, colours.after, 1.5, [2, 3]);
 } // prettier-ignore
 
-type Points = readonly { x: number; y: number }[];
-
-/** A way from a place, the way that the body faces; y up. */
-function drawWay(pen: CanvasRenderingContext2D, camera: Camera, points: Points, x: number, y: number, facing: number, colour: string, dash: number[]): void {
-  pen.strokeStyle = colour;
-  pen.lineWidth = 2.5;
-  pen.setLineDash(dash);
-  pen.beginPath();
-  points.forEach((at, i) => {
-    const [px, py] = camera.at(x + at.x * facing, y - at.y * camera.down);
-    if (i === 0) pen.moveTo(px, py);
-    else pen.lineTo(px, py);
-  });
-  pen.stroke();
-  pen.setLineDash([]);
-} // prettier-ignore
+const shownPaths = new WeakMap<ShownWay, Path2D>();
 
 function drawShown(pen: CanvasRenderingContext2D, { session, camera, colours, shown, predicted }: Picture, x: number, y: number, facing: number): void {
   const { ways, solids, marks, bodies } = shown!;
@@ -184,9 +172,18 @@ function drawShown(pen: CanvasRenderingContext2D, { session, camera, colours, sh
     const [px, py] = camera.at(x + (facing > 0 ? x1 : -x2), y - y2 * camera.down);
     pen.strokeRect(px, py, (x2 - x1) * camera.scale, (y2 - y1) * camera.scale);
   }
-  (predicted ? [] : ways).forEach(({ points, motion }, i) => {
+  (predicted ? [] : ways).forEach((way, i) => {
+    const { motion } = way;
     const last = i === ways.length - 1;
-    drawWay(pen, camera, points, x, y, facing, last ? colours.after : colours.before, last ? [] : [6, 4]);
+    let path = shownPaths.get(way);
+    if (!path) shownPaths.set(way, (path = new Path2D(way.path)));
+    pen.strokeStyle = last ? colours.after : colours.before;
+    inLevel(pen, camera, x, y, (pixel) => {
+      pen.scale(1, -camera.down);
+      pen.lineWidth = 2.5 * pixel;
+      pen.setLineDash(last ? [] : [6 * pixel, 4 * pixel]);
+      pen.stroke(path);
+    }, facing);
     if (!bodies) return;
     pen.strokeStyle = last ? colours.after : colours.before;
     drawHull(pen, camera, motion, x, y, motion.height);

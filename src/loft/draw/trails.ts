@@ -1,24 +1,13 @@
 import type { Ghost, Sample } from '../model/take.js';
 import type { Camera } from './camera.js';
-import { DASHES, type Colours } from './colours.js';
-import { layOut, strokeLaid, type Laid } from './laid.js';
+import { DASHES, phaseColour } from './colours.js';
+import { within } from '../model/watched.js';
+import { layPieces, strokeLaid, type Laid } from './laid.js';
 import type { Picture } from './scene.js';
 import { write } from './words.js';
 
 /** Kinds of phase can be told without colour: thick and thin. */
-const PHASE_WIDTH: Readonly<Record<string, number>> = {
-  ground: 2,
-  jump: 4,
-  airJump: 4,
-  fall: 2,
-  glide: 5,
-  wall: 5,
-  hang: 5,
-  dive: 3,
-};
-
-/** Of a body's height: a trail is drawn this closely. */
-const FINE = 1 / 400;
+const PHASE_WIDTH: Readonly<Record<string, number>> = { ground: 2, rise: 4, apex: 4, released: 3, fall: 2, ramp: 2, cap: 2, hang: 5, slide: 5, glide: 5, dive: 3, slip: 3 }; // prettier-ignore
 
 /** The way that a body went, and the ways of ghosts with where they are. */
 export function drawTrails(pen: CanvasRenderingContext2D, picture: Picture, now: number): void {
@@ -28,6 +17,11 @@ export function drawTrails(pen: CanvasRenderingContext2D, picture: Picture, now:
   if (!take) return;
   const time = calm && session.looking === undefined ? take.to : session.ghostTime(now);
   const all = [...session.ghosts, ...(session.live ? [session.live] : [])];
+  if (picture.asPressed) {
+    pen.strokeStyle = colours.before;
+    strokeLaid(pen, camera, wayOf(picture.asPressed), 2, [6, 4]);
+    pen.setLineDash([]);
+  }
   const ends: { x: number; y: number }[] = [];
   all.forEach((ghost, i) => {
     const isLive = ghost === session.live;
@@ -52,61 +46,29 @@ export function drawTrails(pen: CanvasRenderingContext2D, picture: Picture, now:
   });
 }
 
-/** What was played in the last three seconds, each phase in its own way where that is asked for. */
+/** What was played last is seen for so long, s. */
+const LATELY = 3;
+
+/** What was played last, each phase in its own way where that is asked for. */
 function drawPast(pen: CanvasRenderingContext2D, { session, camera, colours }: Picture): void {
-  const { samples, rate, overlays } = session;
-  const first = Math.max(0, samples.length - Math.round(3 * rate));
+  const { past, stage, overlays } = session;
+  const lately = within(past.pieces, stage.time - LATELY, stage.time);
   const phases = overlays.has('phases');
-  pen.strokeStyle = colours.faint;
-  pen.lineWidth = 1.5;
-  for (let from = first; from + 1 < samples.length;) {
-    let to = from + 1;
-    const { phase } = samples[to]!;
-    while (to + 1 < samples.length && (!phases || samples[to + 1]!.phase === phase)) to++;
-    if (phases) {
-      pen.lineWidth = PHASE_WIDTH[phase] ?? 3;
-      pen.strokeStyle = phaseColour(phase, colours);
-    }
-    pen.beginPath();
-    for (let i = from; i <= to; i++) {
-      const at = samples[i]!;
-      const [px, py] = camera.at(at.x, at.y);
-      if (i === from || isJumpedTo(samples[i - 1]!, at)) pen.moveTo(px, py);
-      else pen.lineTo(px, py);
-    }
-    pen.stroke();
-    from = to;
+  for (let from = 0, to = 0; from < lately.length; from = to) {
+    const { phase } = lately[from]!;
+    while (to < lately.length && (!phases || lately[to]!.phase === phase)) to++;
+    pen.strokeStyle = phases ? phaseColour(phase, colours) : colours.faint;
+    strokeLaid(pen, camera, layPieces(lately.slice(from, to)), phases ? (PHASE_WIDTH[phase] ?? 3) : 1.5);
   }
 }
 
-const ways = new WeakMap<Ghost, Laid>();
+const ways = new WeakMap<Ghost, Pick<Laid, 'path' | 'x' | 'y'>>();
 
 /** The way of a ghost: one that changes is another ghost. */
-function wayOf(ghost: Ghost): Laid {
+function wayOf(ghost: Ghost): Pick<Laid, 'path' | 'x' | 'y'> {
   let way = ways.get(ghost);
-  if (!way) {
-    const { trail } = ghost;
-    const lines: Sample[][] = [];
-    trail.forEach((at, i) => {
-      if (i === 0 || isJumpedTo(trail[i - 1]!, at)) lines.push([at]);
-      else lines.at(-1)!.push(at);
-    });
-    way = layOut(lines, false, (trail[0]?.height ?? 1) * FINE);
-    ways.set(ghost, way);
-  }
+  if (!way) ways.set(ghost, (way = layPieces(ghost.pieces)));
   return way;
-}
-
-/** A place that was jumped to is no way. */
-function isJumpedTo(from: Sample, to: Sample): boolean {
-  return Math.abs(from.x - to.x) + Math.abs(from.y - to.y) > 4 * from.height;
-}
-
-function phaseColour(phase: string, colours: Colours): string {
-  if (phase === 'ground') return colours.faint;
-  if (phase === 'fall') return colours.before;
-  if (phase === 'jump' || phase === 'airJump') return colours.after;
-  return colours.mark;
 }
 
 export function drawBox(

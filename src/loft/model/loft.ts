@@ -15,8 +15,9 @@ import { Session, short, type Overlay } from './session.js';
 import { dragged, handlesOf, type Handle, type HandleName, type Hold } from './handles.js';
 import { predict, type Prediction } from './prediction.js';
 import { isJump, printOf, show, type Shown } from './shown.js';
+import { Timing } from './timing.js';
 
-export type Tab = 'curves' | 'differences' | 'changes' | 'take' | 'files';
+export type Tab = 'strip' | 'differences' | 'changes' | 'take' | 'files';
 
 /** So long after the last change what can be reached is asked for, ms. */
 const STILL = 250;
@@ -42,7 +43,9 @@ export class Loft {
     () => new Worker(new URL('./survey-worker.ts', import.meta.url), { type: 'module' }),
   );
   readonly camera = new Camera();
-  tab: Tab = 'curves';
+  /** The strip of time. */
+  readonly strip = new Timing(this);
+  tab: Tab = 'strip';
   theme: 'light' | 'dark' = matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
   readonly calm = matchMedia('(prefers-reduced-motion: reduce)').matches;
   /** The key whose number is touched, and the tuning before it was. */
@@ -176,6 +179,10 @@ export class Loft {
     for (const listener of this.listeners) listener();
   }
 
+  get levelFile(): { name: string; text: string } {
+    return { name: this.levelName, text: this.levelText };
+  }
+
   setCanvas(canvas: HTMLCanvasElement): () => void {
     this.canvas = canvas;
     this.pen = canvas.getContext('2d')!;
@@ -222,13 +229,24 @@ export class Loft {
     this.drawn.frames++;
     if (canvas.dataset.shown !== this.print) canvas.dataset.shown = this.print;
     if (session.overlays.has('envelope')) this.askReach();
+    this.strip.askMargins();
     for (const listener of this.frames) listener(now);
   }
 
   private picture(): Picture {
     const { session, camera, shown, predicted, reach, calm } = this;
     const asking = session.overlays.has('survey') ? this.asking : undefined;
-    return { session, camera, colours: this.colours!, shown, predicted, reach, asking, calm };
+    return {
+      session,
+      camera,
+      colours: this.colours!,
+      shown,
+      predicted,
+      reach,
+      asking,
+      asPressed: this.strip.asPressed,
+      calm,
+    };
   }
 
   /** Looks ahead from where the character is, anew whenever it has moved on or a number has changed. */
@@ -267,6 +285,11 @@ export class Loft {
   private gestures = 0;
   private toldHandles = '';
 
+  /** Whether something in the level is being dragged. */
+  get isDragged(): boolean {
+    return this.held !== undefined;
+  }
+
   /** Somebody is told of handles when there are others, or others' values. */
   private tellHandles(): void {
     const now = this.handles.map(({ name, value }) => `${name} ${value}`).join('|');
@@ -294,6 +317,7 @@ export class Loft {
   letGo(): void {
     this.held = undefined;
     this.document.settle();
+    this.tell();
   }
 
   /** What was dragged is as it was when it was taken hold of. */
@@ -554,11 +578,24 @@ export class Loft {
       const last = rows.reduce((latest: number, { time }: InputRow) => Math.max(latest, time), 0);
       this.session.takeRows(rows, startOf(rows)?.rate ?? 60, last + 2);
       this.say = `${name}: ${(last + 2).toFixed(2)} s`;
+      this.showTake();
     } catch (error) {
       this.say = `${name}: ${messageOf(error)}`;
     }
     this.tell();
   }
+
+  /** Shows all of the way of the take. */
+  private showTake(): void {
+    const { live, hero } = this.session;
+    if (!live) return;
+    const [xs, ys] = [live.trail.map(({ x }) => x), live.trail.map(({ y }) => y)];
+    const room = 3 * hero.motion.height;
+    const span = (list: readonly number[]): [number, number] => list.reduce(([low, high], value) => [Math.min(low, value), Math.max(high, value)], [Infinity, -Infinity] as [number, number]);
+    const [[x1, x2], [y1, y2]] = [span(xs), span(ys)];
+    this.camera.show(x1 - room, y1 - room, x2 + room, y2 + room);
+    this.camera.scale = Math.min(this.camera.scale, 52 / hero.motion.height);
+  } // prettier-ignore
 
   saveTake(): void {
     const { take } = this.session;

@@ -11,6 +11,8 @@ export interface Spot {
 
 /** A flight that will be: a fork of the stage that is played, with the keys of a plan. */
 export interface Predicted {
+  /** The keys that it is played with, from now on. */
+  rows: readonly InputRow[];
   pieces: readonly TracePiece[];
   /** Its way as a path, from its first place, in units and the level's own axes. */
   path: string;
@@ -83,5 +85,5 @@ function played(stage: Stage, rate: number, motion: Motion, rows: readonly Input
   const until = spots.landing?.time ?? Infinity;
   const pieces = recorded.pieces.filter((piece) => piece.from < until).map((piece) => (piece.until > until ? { ...piece, until } : piece));
   const path = pathOf(stretchesOf(pieces), (x, y) => `${Number((x - from.x).toFixed(5))},${Number((y - from.y).toFixed(5))}`);
-  return { pieces, path, from, runsUp, facing: stage.characters[0]!.view(1).facing, ...spots };
+  return { rows, pieces, path, from, runsUp, facing: stage.characters[0]!.view(1).facing, ...spots };
 } // prettier-ignore

@@ -6,11 +6,13 @@ import { gamepad, keyboard, type KeyboardDriver } from 'apperin/browser';
 import { play } from 'apperin/lab';
 import type { TuningDocument } from './document.js';
 import { OwnAbilities } from './own.js';
-import { Trails, keysOf, type Ghost, type Sample, type Take } from './take.js';
+import { PAST, Past } from './past.js';
+import { Trails, keysOf, type Ghost, type Sample, type Take, type Way } from './take.js';
+import { within } from './watched.js';
 
-/** How far back it can be gone, s. */
-export const PAST = 60;
 export const MOST_GHOSTS = 4;
+/** So many ticks of ghosts are played while a press is moved. */
+const AT_ONCE = 6000;
 
 export const OVERLAYS = {
   hitbox: 'hitbox',
@@ -30,9 +32,9 @@ export class Session {
   stage!: Stage;
   hero!: Character;
   steps!: Stepper;
-  private past!: Rewind;
-  samples: Sample[] = [];
-  private rows: InputRow[] = [];
+  private ways!: Rewind;
+  /** What was played last. */
+  past!: Past;
   private recording: { rows: readonly InputRow[]; end(): void } | undefined;
   rate = 120;
   ghosts: Ghost[] = [];
@@ -87,14 +89,16 @@ export class Session {
     this.steps = stepper({ rate });
     this.steps.paused = paused;
     this.steps.speed = speed;
-    this.past = rewind(stage, { seconds: PAST, rate });
-    this.samples = [];
-    this.rows = [];
+    this.ways = rewind(stage, { seconds: PAST, rate });
+    this.past = new Past(stage, this.hero, rate, this.own.list);
     this.recording = undefined;
     this.looking = undefined;
     this.replaying = undefined;
-    this.past.keep();
-    this.sample();
+    this.ways.keep();
+  }
+
+  get samples(): readonly Sample[] {
+    return this.past.samples;
   }
 
   /** What a driver wants is kept as well, to be played again. */
@@ -103,7 +107,7 @@ export class Session {
       read: (into: Intents, who: Character) => driver.read(into, who),
       taken: ({ count, time, action, value }: Intents) => {
         for (let i = 0; i < count; i++)
-          this.rows.push({ time: time[i]!, action: actionName(action[i]!), value: value[i]! });
+          this.past.rows.push({ time: time[i]!, action: actionName(action[i]!), value: value[i]! });
       },
       fresh: () => driver.fresh?.(),
       ...(driver.isLive ? { isLive: true } : {}),
@@ -111,20 +115,12 @@ export class Session {
     };
   }
 
-  private sample(): void {
-    const { hero, stage } = this;
-    const { width } = hero.view(1);
-    this.samples.push({ time: stage.time, x: hero.x, y: hero.y, vx: hero.vx, vy: hero.vy, height: hero.height, width, phase: hero.phase });
-    const most = PAST * this.rate;
-    if (this.samples.length > most + 600) this.samples.splice(0, 600);
-  } // prettier-ignore
-
   private readonly tick = (dt: number, at?: number): void => {
     // A replay ends with its take, however many ticks a frame has room for.
     if (this.replaying && this.stage.time >= this.replaying.end - 1e-9) return;
     this.stage.tick(dt, at);
-    this.past.keep();
-    this.sample();
+    this.ways.keep();
+    this.past.sample();
   };
 
   /** A frame: whatever ticks are due. @param now s, on the clock of the drivers */
@@ -150,11 +146,8 @@ export class Session {
   /** Goes back in time. @returns how far, s */
   back(seconds: number): number {
     if (this.recording) this.endRecording();
-    const gone = this.past.back(seconds);
-    const { time } = this.stage;
-    while (this.samples.length > 1 && this.samples[this.samples.length - 1]!.time > time + 1e-9) this.samples.pop();
-    this.rows = this.rows.filter((row) => row.time < time - 1e-9);
-    if (this.samples.length === 0) this.sample();
+    const gone = this.ways.back(seconds);
+    this.past.gone();
     this.steps.paused = true;
     return gone;
   }
@@ -166,9 +159,9 @@ export class Session {
     if (this.recording) this.endRecording();
     this.replaying = undefined;
     const to = this.stage.time;
-    const rows = this.rows.slice();
-    const way = this.samples.slice();
-    const first = way[0]!;
+    const { rows, samples, pieces, events } = this.past;
+    const [first] = samples;
+    const way = { trail: samples.slice(), pieces, events };
     // Nobody plays it meanwhile: what was held at that moment is held when the keys are played again.
     this.hero.drive(undefined);
     const gone = this.back(Math.min(seconds, to));
@@ -181,19 +174,19 @@ export class Session {
     const keys = rows.filter(({ time }) => time >= from - 1e-9);
     // From the beginning it is a recording like any other: it says how it began.
     const whole = from === 0;
-    const start = { rate: this.rate, spawn: [first.x, first.y], facing, opposed } as const;
+    const start = { rate: this.rate, spawn: [first!.x, first!.y], facing, opposed } as const;
     if (whole) keys.unshift({ time: 0, action: 'host', value: 0, call: start });
-    this.trails = new Trails({ from, to, rate: this.rate, origin, rows: keys, whole });
+    this.trails = new Trails({ from, to, rate: this.rate, origin, rows: keys, whole }, this.own.list);
     this.ghosts = [];
-    this.pin(way.filter(({ time }) => time >= from - 1e-9));
+    this.pin({ trail: way.trail.filter(({ time }) => time >= from - 1e-9), pieces: within(way.pieces, from, to), events: way.events.filter(({ time }) => time >= from) });
     this.retake(true);
     return this.take;
   } // prettier-ignore
 
-  /** The present tuning stays as a ghost beside what it becomes. @param trail the way that it went, where that is known */
-  pin(trail?: Sample[], name = `${short(this.document.name)} ${this.ghosts.length + 1}`, motion = this.document.motion): boolean {
+  /** The present tuning stays as a ghost beside what it becomes. @param way the way that it went, where that is known */
+  pin(way?: Way, name = `${short(this.document.name)} ${this.ghosts.length + 1}`, motion = this.document.motion): boolean {
     if (!this.take || this.ghosts.length >= MOST_GHOSTS) return false;
-    this.ghosts.push({ name, motion, trail: trail ?? this.trails!.trailOf(motion) });
+    this.ghosts.push({ name, motion, ...(way ?? this.trails!.wayOf(motion)) });
     this.began = NaN;
     return true;
   } // prettier-ignore
@@ -216,11 +209,9 @@ export class Session {
     if (this.recording) this.endRecording();
     const { take } = this;
     if (!take) return;
-    const begun = this.samples.filter(({ time }) => time < take.from - 1e-9);
-    const { rows } = this;
+    const { past } = this;
     this.enter(take.origin.fork({ hero: this.kept(script(keysOf(take))) }), take.rate);
-    this.samples.unshift(...begun);
-    this.rows = rows.filter(({ time }) => time < take.from - 1e-9);
+    this.past.follows(past, take.from);
     // As a ghost does: the state of that moment takes the present tuning.
     this.hero.retune(this.document.tuning);
     this.tuned = this.document.motion;
@@ -272,12 +263,30 @@ export class Session {
     const origin = openStage(this.level);
     const { spawn, facing, opposed = 'still' } = startOf(rows) ?? {};
     origin.add(this.document.motion, { opposed, name: 'hero', abilities: this.own.list, at: spawn ?? startIn(this.level), ...(facing === undefined ? {} : { facing }) });
-    const trails = (this.trails = new Trails({ from: 0, to: seconds, rate, origin, rows, whole: true }));
-    this.ghosts = (ghosts ?? []).map(({ name, motion }) => ({ name, motion, trail: trails.trailOf(motion) }));
+    const trails = (this.trails = new Trails({ from: 0, to: seconds, rate, origin, rows, whole: true }, this.own.list));
+    this.ghosts = (ghosts ?? []).map(({ name, motion }) => ({ name, motion, ...trails.wayOf(motion) }));
     if (!ghosts) this.pin();
     this.retake(true);
     return trails.take;
   } // prettier-ignore
+
+  /**
+   * The take with other keys: every ghost plays them.
+   * @param isMoving whether they are still being moved: ghosts of a long take then follow when they are not
+   */
+  rekey(rows: readonly InputRow[], isMoving: boolean): void {
+    const { take } = this;
+    if (!take) return;
+    const trails = (this.trails = new Trails({ ...take, rows }, this.own.list));
+    this.retake(true);
+    if (isMoving && (take.to - take.from) * take.rate * this.ghosts.length > AT_ONCE) return;
+    this.ghosts = this.ghosts.map(({ name, motion }) => ({ name, motion, ...trails.wayOf(motion) }));
+  } // prettier-ignore
+
+  /** Where the take begins, where it begins with the level. */
+  get takeAt(): string | readonly [number, number] {
+    return startOf(this.take?.rows ?? [])?.spawn ?? startIn(this.level);
+  }
 
   /** The trace of the take with the present tuning. */
   traceOfTake(): ReturnType<typeof play> | undefined {
@@ -287,7 +296,7 @@ export class Session {
       level: this.level,
       tuning: this.document.motion,
       input: take.rows,
-      at: startOf(take.rows)?.spawn ?? startIn(this.level),
+      at: this.takeAt,
       abilities: this.own.list,
       seconds: take.to,
       rate: take.rate,

@@ -1,10 +1,20 @@
-import { compileLevel, valueOfKey, type CompiledLevel, type InputRow, type Level, type Motion } from 'apperin';
+import {
+  compileLevel,
+  valueOfKey,
+  type CompiledLevel,
+  type InputRow,
+  type Level,
+  type Motion,
+  type TracePiece,
+} from 'apperin';
 import { play } from 'apperin/lab';
+import { pathOf, stretchesOf } from '../../figures/path.js';
+import { within, type Happened } from './watched.js';
 
 /** What a number does: a short scene played with the tuning before and after, and lengths at the body. */
 export interface Shown {
-  /** The same scene with each tuning; places from its start, units, y up. */
-  ways: { motion: Motion; points: { time: number; x: number; y: number; vx: number; vy: number; height: number }[] }[];
+  /** The same scene with each tuning. */
+  ways: ShownWay[];
   /** What stands in the scene, from its start, y up. */
   solids: [number, number, number, number][];
   /** Lengths to mark at the character: from and to, units from the middle of its feet, x the way that it faces, y up. */
@@ -14,6 +24,20 @@ export interface Shown {
   /** The height and the width of the body, before and after. */
   bodies: boolean;
   what: string;
+}
+
+/** A scene as it was played: places from its start, units, y up; its pieces, keys and events in the scene's own axes, y down. */
+export interface ShownWay {
+  motion: Motion;
+  points: { time: number; x: number; y: number; vx: number; vy: number; height: number }[];
+  /** Its way as a path, from its start, y up. */
+  path: string;
+  pieces: readonly TracePiece[];
+  events: readonly Happened[];
+  input: readonly InputRow[];
+  /** s */
+  from: number;
+  to: number;
 }
 
 interface Scene {
@@ -192,10 +216,10 @@ export function show(key: string, before: Motion, after: Motion): Shown {
       // What it was stays while it is dragged.
       const known = motion === before && kept?.motion === before && kept.key === key ? kept : undefined;
       const solids = known ? known.solids : [];
-      const way = known ? known.points : playScene(scene, motion, solids);
-      if (motion === before && way) kept = { key, motion, points: way, solids };
+      const way = known ? known.way : playScene(scene, motion, solids);
+      if (motion === before && way) kept = { key, motion, way, solids };
       if (shown.solids.length === 0) shown.solids = solids;
-      if (way) shown.ways.push({ motion, points: way });
+      if (way) shown.ways.push(way);
     }
   }
   for (const [motion, isBefore] of [[before, true], [after, false]] as const) {
@@ -206,17 +230,21 @@ export function show(key: string, before: Motion, after: Motion): Shown {
   return shown;
 } // prettier-ignore
 
-let kept: { key: string; motion: Motion; points: Shown['ways'][number]['points']; solids: Shown['solids'] } | undefined;
+let kept: { key: string; motion: Motion; way: ShownWay; solids: Shown['solids'] } | undefined;
 
-function playScene(scene: Scene, motion: Motion, solids: Shown['solids']): Shown['ways'][number]['points'] | undefined {
+function playScene(scene: Scene, motion: Motion, solids: Shown['solids']): ShownWay | undefined {
   const { tile } = motion.full;
   const { level, compiled } = scene.rows ? laidOut(scene.rows, tile) : { level: scene.level!(tile, motion) };
   try {
-    const { rows } = play({ level: compiled ?? level, tuning: motion, input: scene.input(motion).sort((a, b) => a.time - b.time), seconds: scene.seconds(motion), rate: 120 });
+    const input = scene.input(motion).sort((a, b) => a.time - b.time);
+    const { rows, pieces: all, events, last } = play({ level: compiled ?? level, tuning: motion, input, seconds: scene.seconds(motion), rate: 120 });
     const from = scene.from?.(motion) ?? 0;
     const first = rows.find(({ time }) => time >= from - 1e-9) ?? rows[0]!;
     if (scene.rows !== FLAT) solids.push(...solidsOf(level, first.x, first.y));
-    return rows.filter(({ time }) => time >= from - 1e-9).map(({ time, x, y, vx, vy, height }) => ({ time: time - from, x: x - first.x, y: first.y - y, vx, vy: -vy, height }));
+    const points = rows.filter(({ time }) => time >= from - 1e-9).map(({ time, x, y, vx, vy, height }) => ({ time: time - from, x: x - first.x, y: first.y - y, vx, vy: -vy, height }));
+    const pieces = within(all, from, last.time);
+    const path = pathOf(stretchesOf(pieces, from), (x, y) => `${x - first.x},${first.y - y}`);
+    return { motion, points, path, pieces, events: (events as Happened[]).filter(({ time }) => time >= from), input, from, to: last.time };
   } catch {
     // A body that does not fit into the scene has nothing to show in it.
     return undefined;

@@ -1,4 +1,14 @@
-import { script, type Character, type InputRow, type Motion, type Phase, type Stage } from 'apperin';
+import {
+  script,
+  type Ability,
+  type Character,
+  type InputRow,
+  type Motion,
+  type Phase,
+  type Stage,
+  type TracePiece,
+} from 'apperin';
+import { watch, type Happened, type Watched } from './watched.js';
 
 /** A moment of what was played. */
 export interface Sample {
@@ -24,11 +34,17 @@ export interface Take {
   whole: boolean;
 }
 
+/** How a take went: at each tick, as pieces of motion, and what happened. */
+export interface Way {
+  trail: Sample[];
+  pieces: readonly TracePiece[];
+  events: readonly Happened[];
+}
+
 /** A tuning on the keys of the take. */
-export interface Ghost {
+export interface Ghost extends Way {
   name: string;
   motion: Motion;
-  trail: Sample[];
 }
 
 /** The keys of a take, for whatever tuning: what was retuned while it was recorded belongs to the recording alone. */
@@ -37,7 +53,11 @@ export function keysOf({ rows }: Take): InputRow[] {
 }
 
 /** A take that is being played with a tuning, for its trail. */
-interface Playing extends Ghost {
+interface Playing {
+  name: string;
+  motion: Motion;
+  trail: Sample[];
+  watched: Watched;
   /** Samples of a trail that is shown no more. */
   spare: Sample[];
 }
@@ -51,7 +71,7 @@ const SLICE = 600;
  */
 export class Trails {
   live: Ghost | undefined;
-  private wanted: Omit<Ghost, 'trail'> | undefined;
+  private wanted: Pick<Ghost, 'name' | 'motion'> | undefined;
   private playing: Playing | undefined;
   private spare: Sample[] = [];
   private readonly stage: Stage;
@@ -60,7 +80,11 @@ export class Trails {
   /** How many samples a trail has. */
   private readonly count: number;
 
-  constructor(readonly take: Take) {
+  /** @param abilities of the game's own, that the character has */
+  constructor(
+    readonly take: Take,
+    private readonly abilities: readonly Ability[],
+  ) {
     // What was held when it began is held.
     this.stage = take.origin.fork({ hero: script(keysOf(take)) });
     this.hero = this.stage.characters[0]!;
@@ -81,13 +105,13 @@ export class Trails {
     this.playOn(SLICE);
   }
 
-  /** The trail with a tuning, at once. */
-  trailOf(motion: Motion): Sample[] {
+  /** How it goes with a tuning, at once. */
+  wayOf(motion: Motion): Way {
     // One at a time is played.
     this.finish();
     const playing = this.begin('', motion, []);
     this.run(playing, Infinity);
-    return playing.trail;
+    return ended(playing);
   }
 
   private finish(): void {
@@ -99,16 +123,16 @@ export class Trails {
     if (!playing) return;
     this.run(playing, ticks);
     if (playing.trail.length < this.count) return;
-    const { name, motion, trail } = playing;
+    const { name, motion } = playing;
     this.spare = this.live?.trail ?? [];
-    this.live = { name, motion, trail };
+    this.live = { name, motion, ...ended(playing) };
     this.playing = motion === wanted!.motion ? undefined : this.begin(wanted!.name, wanted!.motion, this.spare);
   }
 
   private begin(name: string, motion: Motion, spare: Sample[]): Playing {
     this.stage.restore(this.start);
     this.hero.retune(motion.full);
-    return { name, motion, trail: [], spare };
+    return { name, motion, trail: [], watched: watch(this.stage, this.hero, this.abilities), spare };
   }
 
   private run({ motion, trail, spare }: Playing, ticks: number): void {
@@ -128,4 +152,10 @@ export class Trails {
       trail.push(at);
     }
   }
+}
+
+function ended({ trail, watched }: Playing): Way {
+  watched.end();
+  const { pieces, events } = watched;
+  return { trail, pieces, events };
 }

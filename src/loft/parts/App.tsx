@@ -1,10 +1,10 @@
-import { useSyncExternalStore, type ReactNode } from 'react';
+import { useCallback, useRef, useSyncExternalStore, type ReactNode } from 'react';
 import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components';
 import type { Loft, Tab as TabName } from '../model/loft.js';
 import { Changes } from './Changes.js';
 import { Column } from './Column.js';
 import { Conflict } from './Conflict.js';
-import { Curves } from './Curves.js';
+import { Strip } from './Strip.js';
 import { Differences } from './Differences.js';
 import { Files } from './Files.js';
 import { LevelView } from './LevelView.js';
@@ -18,8 +18,38 @@ export function useLoft(loft: Loft, on?: () => string): string | number {
   return useSyncExternalStore<string | number>(loft.subscribe, on ?? (() => loft.version));
 }
 
+/** While something is dragged in the level, what stands beside it follows this often at most, ms. */
+const BESIDE = 60;
+
+/** The same for what stands beside the level: it follows at once, but for while a handle is dragged. */
+export function useLoftBeside(loft: Loft): number {
+  const told = useRef(loft.version);
+  const subscribe = useCallback(
+    (listener: () => void) => {
+      let waits: ReturnType<typeof setTimeout> | undefined;
+      const tell = (): void => {
+        waits = undefined;
+        told.current = loft.version;
+        listener();
+      };
+      const stop = loft.subscribe(() => {
+        if (!loft.isDragged) {
+          clearTimeout(waits);
+          tell();
+        } else waits ??= setTimeout(tell, BESIDE);
+      });
+      return () => {
+        clearTimeout(waits);
+        stop();
+      };
+    },
+    [loft],
+  );
+  return useSyncExternalStore(subscribe, () => told.current);
+}
+
 const TABS: readonly [TabName, string][] = [
-  ['curves', 'Curves'],
+  ['strip', 'Time'],
   ['take', 'Take and ghosts'],
   ['differences', 'Differences'],
   ['changes', 'What did I change'],
@@ -41,7 +71,7 @@ export function App({ loft }: { loft: Loft }): ReactNode {
       <main className="stage" aria-label="The level">
         <LevelView loft={loft} />
       </main>
-      <section className="below" aria-label="Curves, takes, differences, files">
+      <section className="below" aria-label="Time, takes, differences, files">
         <Tabs
           selectedKey={loft.tab}
           onSelectionChange={(tab) => {
@@ -56,8 +86,8 @@ export function App({ loft }: { loft: Loft }): ReactNode {
               </Tab>
             ))}
           </TabList>
-          <TabPanel id="curves">
-            <Curves loft={loft} />
+          <TabPanel id="strip">
+            <Strip loft={loft} />
           </TabPanel>
           <TabPanel id="take">
             <Take loft={loft} />

@@ -14,7 +14,7 @@ export function Bar({ loft }: { loft: Loft }): ReactNode {
   useLoft(loft, () => {
     const { session, document, disk } = loft;
     const { paused, speed } = session.steps;
-    return [paused, speed, session.rate, document.canUndo, document.canRedo, document.dirty, loft.theme, loft.say, loft.away, disk !== undefined].join('|');
+    return [paused, speed, session.rate, document.canUndo, document.canRedo, document.dirty, loft.theme, disk !== undefined].join('|');
   }); // prettier-ignore
   const { session, document } = loft;
   const { steps } = session;
@@ -64,9 +64,7 @@ export function Bar({ loft }: { loft: Loft }): ReactNode {
         onChange={(value) => act(() => session.restart(Number(value)))()}
       />
       <output ref={say} className="now" aria-live="off" />
-      <p className="say" role="status">
-        {loft.away ? 'the server is gone: nothing can be saved until it is back' : loft.say}
-      </p>
+      <span className="spring" />
       <div role="group" aria-label="The tuning's file" className="set">
         <Button isDisabled={!document.canUndo} onPress={() => loft.undo()}>
           Undo

@@ -17,12 +17,12 @@ import { GROUPS, PAIRS, RELEASES, UNITS, numbersOf, pairOf, rangeFor } from '../
 import { isFound, nameOf } from '../model/names.js';
 import { short, valueIn } from '../model/session.js';
 import { Choice } from './Choice.js';
-import { useLoft } from './App.js';
+import { useLoftBeside } from './App.js';
 import { Told } from './Told.js';
 
 /** The tuning as a column of groups, in the order in which people work. */
 export function Column({ loft }: { loft: Loft }): ReactNode {
-  useLoft(loft);
+  useLoftBeside(loft);
   const { document, own } = loft;
   const all = [
     ...GROUPS.map(({ id, title }) => ({ id, title, keys: KEYS_OF[id]!, played: '' })),

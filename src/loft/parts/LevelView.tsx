@@ -9,7 +9,8 @@ import { Handles } from './Handles.js';
 export function LevelView({ loft }: { loft: Loft }): ReactNode {
   useLoft(
     loft,
-    () => `${[...loft.session.overlays].join()}|${loft.shown?.what ?? ''}|${loft.levelName}|${loft.asking.said}`,
+    () =>
+      `${[...loft.session.overlays].join()}|${loft.shown?.what ?? ''}|${loft.levelName}|${loft.asking.said}|${loft.say}|${loft.away}`,
   );
   const canvas = useRef<HTMLCanvasElement>(null);
   const pressed = useRef<[number, number]>([NaN, NaN]);
@@ -79,6 +80,9 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
       <div className="handles" role="group" aria-label="The jump, to be dragged">
         <Handles loft={loft} />
       </div>
+      <p className="say" role="status">
+        {loft.away ? 'the server is gone: nothing can be saved until it is back' : loft.say}
+      </p>
       {session.overlays.has('survey') ? (
         <p className="what" role="status">
           {loft.asking.said}
