@@ -12,7 +12,7 @@ import { decodeText } from 'apperin/files';
 import { CallError } from './exit.js';
 import type { Shared } from './options.js';
 import { print, printJson, remark } from './print.js';
-import { MOST_WRITTEN, ServedFile, ServedModule } from './served.js';
+import { GONE, MOST_WRITTEN, ServedFile, ServedModule } from './served.js';
 import { watchFiles } from './watch.js';
 
 /** The longest file that is written, and the longest message that is taken, bytes. */
@@ -58,7 +58,7 @@ interface Loft {
 }
 
 /** Serves the page and the files on the loopback address alone; whoever has not the token in the address is refused. */
-async function openLoft(page: string, served: readonly ServedFile[], modules: readonly ServedModule[], port: number): Promise<Loft> {
+async function openLoft(page: string, served: ServedFile[], modules: readonly ServedModule[], port: number): Promise<Loft> {
   const token = randomBytes(16).toString('hex');
   const server = createServer((request, response) => {
     // Whoever asks may be gone before the answer.
@@ -135,8 +135,11 @@ async function openLoft(page: string, served: readonly ServedFile[], modules: re
       return say(response, 400, { refused: 'that is no name' });
     }
     const one = served.find((other) => other.name === name);
-    if (!one) return say(response, 404, { refused: 'that file was not given' });
-    if (request.method === 'GET') return say(response, 200, one.seen);
+    const wanted = /^"(.*)"$/.exec(request.headers['if-match'] ?? '')?.[1] ?? '';
+    // A level in rows may become a drawing beside it, which is written once.
+    const isNew = !one && request.method === 'PUT' && wanted === GONE;
+    if (!one && !isNew) return say(response, 404, { refused: 'that file was not given' });
+    if (request.method === 'GET') return say(response, 200, one!.seen);
     if (request.method !== 'PUT') return say(response, 405, { refused: 'only GET and PUT' });
     const chunks: Buffer[] = [];
     let size = 0;
@@ -148,8 +151,17 @@ async function openLoft(page: string, served: readonly ServedFile[], modules: re
       }
       chunks.push(chunk);
     }
-    const text = decodeText(Buffer.concat(chunks), one.name, LOFT_LIMITS.file);
-    const wanted = /^"(.*)"$/.exec(request.headers['if-match'] ?? '')?.[1] ?? '';
+    const text = decodeText(Buffer.concat(chunks), name, LOFT_LIMITS.file);
+    if (!one) {
+      for (const level of served) {
+        const made = await level.beside(name, text);
+        if (!made) continue;
+        served.push(made);
+        watcher.add([made.path]);
+        return say(response, 200, made.seen);
+      }
+      return say(response, 409, { refused: `${name} was not given, or is there already` });
+    }
     const { status, refused } = await one.save(text, wanted);
     watcher.add(one.basePaths);
     say(response, status, { ...(refused ? { refused } : {}), ...one.seen });

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { realpathSync, statSync } from 'node:fs';
-import { basename, dirname, resolve } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
 import { readRegular, reason } from '../disk/read.js';
 import { ChangedError, replaceFile } from '../disk/replace.js';
 import { FileError, TUNING_LIMITS, baseOf, decodeText } from 'apperin/files';
@@ -39,7 +39,7 @@ export interface Saved {
 }
 
 /** The mark of what is not there. */
-const GONE = 'gone';
+export const GONE = 'gone';
 const BOM = '\uFEFF';
 
 /** What tells one text from another. */
@@ -104,6 +104,24 @@ export class ServedFile {
     if (this.now.wrong) throw new CallError(`${file}: ${this.now.wrong}`);
     this.follow();
   }
+
+  /**
+   * A drawing that is written for the first time beside a level in rows, under the level's own name. What stands there already is not replaced.
+   * @returns undefined where that is no name for it, or where something is there
+   * @throws Error where it cannot be written
+   */
+  async beside(name: string, text: string): Promise<ServedFile | undefined> {
+    if (this.kind !== 'level' || name !== this.name.replace(/\.level\.yaml$/, '.level.svg') || name === this.name) return undefined;
+    const path = join(dirname(this.path), name);
+    if (!this.isSame() || isThere(path)) return undefined;
+    try {
+      await replaceFile(path, text, { still: (bytes) => bytes === undefined });
+    } catch (error) {
+      if (error instanceof ChangedError) return undefined;
+      throw new Error(`${name} cannot be written: ${reason(error)}`, { cause: error });
+    }
+    return new ServedFile(path);
+  } // prettier-ignore
 
   /** As the page is told of it. */
   get seen(): object {

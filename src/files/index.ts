@@ -15,4 +15,6 @@ export { writeEvents, writePieces, writeInput, writeTrace } from './trace.js';
 export { jsonSchemas } from './schemas.js';
 export { drawingOf } from './convert/drawing.js';
 export { edgeKeys, edgesOf } from './convert/edges.js';
+export { intoRows } from './convert/into-rows.js';
+export { editDrawing, piecesOf, type DrawnPiece, type PieceEdit } from './svg/edit.js';
 export { ConvertError, rowsOf } from './convert/rows.js';

@@ -39,8 +39,17 @@ function carried(carry: Carry): string {
   );
 }
 
+/** Whole solid tiles of one mark, in tiles. */
+interface Block {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+  mark: Mark;
+}
+
 /**
- * A level as a drawing: in rows, one shape for each run of a mark; of free shapes, one for each area and line.
+ * A level as a drawing: in rows, one shape for each block of whole solid tiles and for each run of other marks; of free shapes, one for each area and line.
  * @param extent of free shapes
  * @throws ConvertError where free shapes carry what a drawing cannot say
  */
@@ -57,9 +66,12 @@ export function drawingOf(level: WrittenLevel | DrawnLevel, extent?: CompiledLev
   const px = (x: number): number => origin[0] + x * tile;
   const py = (y: number): number => (up ? -(origin[1] + (height - y) * tile) + 0 : origin[1] + y * tile);
   const sign = up ? -1 : 1;
-  const shapes: string[] = [];
+  const shapes: (string | Block)[] = [];
+  /** Blocks of whole solid tiles that go down to the row before, by where they begin and end. */
+  let above = new Map<string, Block>();
   let start: string | undefined;
   rows.forEach((text, row) => {
+    const here: typeof above = new Map();
     for (let column = 0; column < text.length;) {
       const character = text[column]!;
       const mark = marks[character];
@@ -95,6 +107,15 @@ export function drawingOf(level: WrittenLevel | DrawnLevel, extent?: CompiledLev
       let run = 1;
       const joins = mark.solid === 'full' || mark['one-way'] === 'full';
       while (joins && text[column + run] === character && !isBuried(column + run)) run++;
+      if (mark.solid === 'full') {
+        const across = `${character} ${column} ${run}`;
+        let block = above.get(across);
+        if (block) block.bottom = row + 1;
+        else shapes.push((block = { left: column, right: column + run, top: row, bottom: row + 1, mark }));
+        here.set(across, block);
+        column += run;
+        continue;
+      }
       const points = corners(mark, run).map(([x, y]) => `${px(column + x)},${py(row + y)}`);
       shapes.push(
         mark['one-way'] === undefined
@@ -103,10 +124,17 @@ export function drawingOf(level: WrittenLevel | DrawnLevel, extent?: CompiledLev
       );
       column += run;
     }
+    above = here;
   });
-  if (start !== undefined && level.spawns?.start === undefined) shapes.push(start);
+  const drawn = shapes.map((shape) => {
+    if (typeof shape === 'string') return shape;
+    const { left, right, top: upper, bottom, mark } = shape;
+    const points = [[left, upper], [right, upper], [right, bottom], [left, bottom]].map(([x, y]) => `${px(x!)},${py(y!)}`); // prettier-ignore
+    return `  <polygon class="solid" points="${points.join(' ')}"${carried(mark)}/>`;
+  });
+  if (start !== undefined && level.spawns?.start === undefined) drawn.push(start);
   const view = [origin[0], top, width * tile, height * tile];
-  return framed(level, view, tile, shapes);
+  return framed(level, view, tile, drawn);
 }
 
 /** What rows and free shapes have alike, around the shapes; `view` is the extent as the drawing has it, with y down. */

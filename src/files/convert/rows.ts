@@ -21,18 +21,26 @@ export class ConvertError extends Error {
   override readonly name = 'ConvertError';
 }
 
+/** A place as people write it. */
+const said = (value: number): string => String(Number(value.toFixed(6)) + 0);
+
+/** A drawn level, as it is read. */
+export interface Drawn {
+  compiled: CompiledLevel;
+  level: { zones?: readonly Zone[]; movers?: readonly Mover[]; surfaces?: Readonly<Record<string, Surface>> };
+}
+
 /**
  * A drawn level as rows of tiles, in YAML.
  * @param tile units a tile
  * @throws ConvertError naming the first place that tiles cannot hold
  */
-export function rowsOf(
-  drawn: {
-    compiled: CompiledLevel;
-    level: { zones?: readonly Zone[]; movers?: readonly Mover[]; surfaces?: Readonly<Record<string, Surface>> };
-  },
-  tile: number,
-): string {
+export function rowsOf(drawn: Drawn, tile: number): string {
+  return stringify(rowsLevelOf(drawn, tile), { flowCollectionPadding: true, lineWidth: 0 });
+}
+
+/** The same as data. @throws ConvertError */
+export function rowsLevelOf(drawn: Drawn, tile: number): { rows: string[]; marks?: Readonly<Record<string, Mark>> } {
   const { compiled } = drawn;
   const { terrain, extent, yPoints } = compiled;
   const sign = yPoints === 'up' ? 1 : -1;
@@ -47,7 +55,7 @@ export function rowsOf(
   const solidBelow = new Map<number, number[]>();
   const refuse = (e: number, why: string): never => {
     throw new ConvertError(
-      `the edge from ${terrain.x1[e]}, ${terrain.y1[e]! * sign + 0} to ${terrain.x2[e]}, ${terrain.y2[e]! * sign + 0} ${why}`,
+      `the edge from ${said(terrain.x1[e]!)}, ${said(terrain.y1[e]! * sign)} to ${said(terrain.x2[e]!)}, ${said(terrain.y2[e]! * sign)} ${why}`,
     );
   };
   for (let e = 0; e < terrain.boundsFrom; e++) {
@@ -146,10 +154,10 @@ export function rowsOf(
   if (lost !== undefined || mine.size !== theirs.length) {
     const [x, y] = (lost ?? [...mine].find((key) => !theirs.includes(key))!).split(' ').map(Number) as [number, number];
     throw new ConvertError(
-      `what begins at ${x}, ${y * sign + 0} is nothing that tiles of ${tile} can be; try another --tile`,
+      `what begins at ${said(x)}, ${said(y * sign)} is nothing that tiles of ${tile} can be; try another --tile`,
     );
   }
-  return stringify(level, { flowCollectionPadding: true, lineWidth: 0 });
+  return level;
 }
 
 /** A mover as rows have it. */

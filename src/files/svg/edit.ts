@@ -1,3 +1,4 @@
+import { SVGPathData } from 'svg-pathdata';
 import { Problems } from '../problem.js';
 import { apply, readLength, readNumbers, type Matrix } from './matrix.js';
 import { shapesOf, type DrawnShape } from './level.js';
@@ -66,10 +67,41 @@ function cornersOf({ name, attributes }: DrawnShape['element']): { corners: Poin
     return { corners: [[x, y], [x + width, y], [x + width, y + height], [x, y + height]], closed: true }; // prettier-ignore
   }
   if (name === 'line') return { corners: [[length('x1'), length('y1')], [length('x2'), length('y2')]], closed: false }; // prettier-ignore
+  if (name === 'path') return cornersOfPath(attributes.d ?? '');
   if (name !== 'polygon' && name !== 'polyline') return NO_CORNERS;
   const numbers = readNumbers(attributes.points ?? '') ?? [];
   const corners = Array.from({ length: numbers.length >> 1 }, (_, i): Point => [numbers[2 * i]!, numbers[2 * i + 1]!]);
   return { corners, closed: name === 'polygon' };
+}
+
+/** The corners of a path that is one line of straight stretches. */
+function cornersOfPath(d: string): { corners: Point[]; closed: boolean } {
+  const corners: Point[] = [];
+  let [x, y, closed] = [0, 0, false];
+  for (const command of new SVGPathData(d).toAbs().commands) {
+    if (closed || (command.type === SVGPathData.MOVE_TO && corners.length > 0)) return NO_CORNERS;
+    if (command.type === SVGPathData.CLOSE_PATH) {
+      closed = true;
+      continue;
+    }
+    if (command.type === SVGPathData.HORIZ_LINE_TO) x = command.x;
+    else if (command.type === SVGPathData.VERT_LINE_TO) y = command.y;
+    else if (command.type === SVGPathData.MOVE_TO || command.type === SVGPathData.LINE_TO) [x, y] = [command.x, command.y];
+    else return NO_CORNERS;
+    corners.push([x, y]);
+  }
+  return { corners, closed };
+} // prettier-ignore
+
+/** The same as a path: level and upright stretches by one number. */
+function pathThrough(corners: readonly Point[], closed: boolean): string {
+  const steps = corners.map(([x, y], i) => {
+    const [px, py] = corners[i - 1] ?? [NaN, NaN];
+    if (written(py) === written(y)) return `H ${written(x)}`;
+    if (written(px) === written(x)) return `V ${written(y)}`;
+    return `${i === 0 ? 'M' : 'L'} ${written(x)},${written(y)}`;
+  });
+  return `${steps.join(' ')}${closed ? ' Z' : ''}`;
 }
 
 /**
@@ -146,9 +178,10 @@ function added(text: string, { add, points, closed }: Extract<PieceEdit, { add: 
 /** A number as short as it can be: a millionth of a drawing unit is nothing. */
 const written = (value: number): string => String(Number(value.toFixed(6)) + 0);
 
-/** A tag with an attribute set. */
-function withAttribute(tag: string, name: string, value: string): string {
+/** A tag with an attribute set, or without it. */
+function withAttribute(tag: string, name: string, value: string | undefined): string {
   const found = new RegExp(`(\\s${name}\\s*=\\s*)("[^"]*"|'[^']*')`).exec(tag);
+  if (value === undefined) return found ? tag.slice(0, found.index) + tag.slice(found.index + found[0].length) : tag;
   if (found) return `${tag.slice(0, found.index)}${found[1]!}"${value}"${tag.slice(found.index + found[0].length)}`;
   const end = tag.endsWith('/>') ? tag.length - 2 : tag.length - 1;
   const before = tag.slice(0, end).trimEnd();
@@ -181,8 +214,11 @@ function movedTag(tag: string, { element }: DrawnShape, [dx, dy]: Point): string
       const was = element.attributes.transform?.trim() ?? '';
       const last = /^(.*?)\s*translate\(\s*([-+.\deE]+)[\s,]+([-+.\deE]+)\s*\)$/s.exec(was);
       const [rest, x, y] = last ? [last[1]!, Number(last[2]), Number(last[3])] : [was, 0, 0];
-      const moved = `translate(${written(x + dx)} ${written(y + dy)})`;
-      return withAttribute(tag, 'transform', rest === '' ? moved : `${rest} ${moved}`);
+      const to = [written(x + dx), written(y + dy)] as const;
+      const steps = [rest, to.every((length) => length === '0') ? '' : `translate(${to.join(' ')})`].filter(
+        (step) => step !== '',
+      );
+      return withAttribute(tag, 'transform', steps.length > 0 ? steps.join(' ') : undefined);
     }
   }
 }
@@ -201,8 +237,19 @@ function bentTag(tag: string, { element }: DrawnShape, edit: { edge: readonly [n
     const moves = (i: number): boolean => isEdge || i === k;
     return shifted(tag, element, { x1: moves(0) ? shift[0] : 0, y1: moves(0) ? shift[1] : 0, x2: moves(1) ? shift[0] : 0, y2: moves(1) ? shift[1] : 0 });
   }
-  return withPoints(tag, element, (i, [x, y]) => (i === k || (isEdge && i === next) ? [x + shift[0], y + shift[1]] : [x, y]));
+  const move = (i: number, [x, y]: Point): Point => (i === k || (isEdge && i === next) ? [x + shift[0], y + shift[1]] : [x, y]);
+  if (closed && areaOf(corners) * areaOf(corners.map((corner, i) => move(i, corner))) <= 0) throw new RangeError('the piece would have no size, or be turned inside out');
+  if (element.name === 'path') return withAttribute(tag, 'd', pathThrough(corners.map((corner, i) => move(i, corner)), closed));
+  return withPoints(tag, element, move);
 } // prettier-ignore
+
+/** Twice the area, with the sign of the way round. */
+function areaOf(corners: readonly Point[]): number {
+  return corners.reduce((sum, [x, y], i) => {
+    const [nx, ny] = corners[(i + 1) % corners.length]!;
+    return sum + x * ny - nx * y;
+  }, 0);
+}
 
 /** What of a distance goes along the normal of an edge. */
 function along([x1, y1]: Point, [x2, y2]: Point, [dx, dy]: Point): Point {

@@ -1,5 +1,5 @@
-import { compileLevel, startOf, type CompiledLevel, type InputRow, type Motion } from 'apperin';
-import { FileError, readInput, readKeys, readLevel, writeInput, writeTrace, type Edit } from 'apperin/files';
+import { startOf, type InputRow, type Motion } from 'apperin';
+import { readInput, readKeys, writeInput, writeTrace, type Edit } from 'apperin/files';
 import { touch } from 'apperin/browser';
 import { Camera } from '../draw/camera.js';
 import { coloursOf, type Colours } from '../draw/colours.js';
@@ -14,6 +14,9 @@ import { pairOf } from './ranges.js';
 import { Session, short, type Overlay } from './session.js';
 import { dragged, handlesOf, type Handle, type HandleName, type Hold } from './handles.js';
 import { predict, type Prediction } from './prediction.js';
+import { LevelDocument } from './level-document.js';
+import { messageOf } from './messages.js';
+import { Moving } from './moving.js';
 import { isJump, printOf, show, type Shown } from './shown.js';
 import { Timing } from './timing.js';
 
@@ -35,8 +38,7 @@ export class Loft {
   readonly own = new OwnAbilities();
   documents: TuningDocument[] = [];
   inputs: { name: string; text: string }[] = [];
-  levelName = '';
-  private levelText = '';
+  level!: LevelDocument;
   /** The level is asked where the character gets to. */
   readonly asking = new Asking(
     () => this.tell(),
@@ -45,6 +47,8 @@ export class Loft {
   readonly camera = new Camera();
   /** The strip of time. */
   readonly strip = new Timing(this);
+  /** The level, moved a little. */
+  readonly moving = new Moving(this);
   tab: Tab = 'strip';
   theme: 'light' | 'dark' = matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
   readonly calm = matchMedia('(prefers-reduced-motion: reduce)').matches;
@@ -81,13 +85,13 @@ export class Loft {
     const given = files.filter(({ kind }) => kind === 'tuning');
     const tunings = given.length > 0 ? given : [{ name: 'hero.tuning.yaml', kind: 'tuning' as const, bases: [], text: '', mark: '' }];
     this.documents = tunings.map(({ name, text, mark, bases }) => new TuningDocument(name, text, mark, bases, this.own));
-    const level = files.find(({ kind }) => kind === 'level') ?? DEMO[0]!;
+    // A drawing that was saved beside the level comes after it.
+    const level = files.findLast(({ kind }) => kind === 'level') ?? DEMO[0]!;
     this.inputs = files.filter(({ kind }) => kind === 'input').map(({ name, text }) => ({ name, text }));
-    this.session = new Session(this.compiled(level), this.documents[0]!, window, this.own);
+    this.level = this.opened(level);
+    this.session = new Session(this.level.compiled, this.documents[0]!, window, this.own);
     this.session.keys.keys = this.own.bound(this.session.keys.keys);
     for (const keys of files.filter(({ kind }) => kind === 'keys')) this.takeKeys(keys);
-    this.levelName = level.name;
-    this.levelText = level.text;
     this.look();
     this.setTheme(this.theme);
     this.disk?.watch((file) => this.changed(file), (away) => {
@@ -104,12 +108,12 @@ export class Loft {
     this.tell();
   }
 
-  private compiled({ name, text }: { name: string; text: string }): CompiledLevel {
+  private opened(file: ServedFile): LevelDocument {
     try {
-      return readLevel(text, { file: name }).compiled;
+      return new LevelDocument(file);
     } catch (error) {
       this.say = messageOf(error);
-      return this.session?.level ?? compileLevel({ rows: ['@', '####################'] });
+      return new LevelDocument({ name: 'nothing.level.yaml', text: "rows: ['@', '####################']", mark: '' });
     }
   }
 
@@ -179,8 +183,11 @@ export class Loft {
     for (const listener of this.listeners) listener();
   }
 
+  get levelName(): string {
+    return this.level.name;
+  }
   get levelFile(): { name: string; text: string } {
-    return { name: this.levelName, text: this.levelText };
+    return this.level.source;
   }
 
   setCanvas(canvas: HTMLCanvasElement): () => void {
@@ -230,6 +237,7 @@ export class Loft {
     if (canvas.dataset.shown !== this.print) canvas.dataset.shown = this.print;
     if (session.overlays.has('envelope')) this.askReach();
     this.strip.askMargins();
+    this.moving.frame();
     for (const listener of this.frames) listener(now);
   }
 
@@ -244,6 +252,7 @@ export class Loft {
       predicted,
       reach,
       asking,
+      moving: this.moving,
       asPressed: this.strip.asPressed,
       calm,
     };
@@ -353,7 +362,8 @@ export class Loft {
     if (!session.overlays.has('survey')) return;
     const { hero } = session;
     asking.without = this.own.list.map(({ name }) => name);
-    asking.ask(this.levelText, this.levelName, this.document.motion.full, asking.at ?? [hero.x, hero.y]);
+    const { name, text } = this.level.source;
+    asking.ask(text, name, this.document.motion.full, asking.at ?? [hero.x, hero.y]);
   }
 
   /** A point of the picture is clicked: the place there, where it is asked where it gets to. */
@@ -508,10 +518,17 @@ export class Loft {
     }
     if (file.kind === 'abilities') return void this.changeAbilities(file);
     if (file.kind === 'level') {
-      if (file.name !== this.levelName) return;
+      if (file.name !== this.level.name) return;
+      // What this page has saved itself is nothing new.
+      if (file.mark === this.level.mark && file.text === this.level.text) return;
       try {
-        this.session.changeLevel(readLevel(file.text, { file: file.name }).compiled);
-        this.levelText = file.text;
+        if (this.level.dirty) {
+          this.level.theirs = { text: file.text, mark: file.mark };
+          this.say = `${file.name} has changed on disk, and here`;
+          return this.tell();
+        }
+        this.level.written(file.text, file.mark);
+        this.session.changeLevel(this.level.compiled);
         this.askLevel();
         this.say = `${file.name} has changed: begun anew`;
       } catch (error) {
@@ -545,13 +562,11 @@ export class Loft {
         ];
         this.choose(name);
       } else if (/\.level\.(yaml|svg)$/.test(name)) {
-        const { compiled } = readLevel(text, { file: name });
-        this.levelName = name;
-        this.levelText = text;
+        this.level = new LevelDocument({ name, text, mark: '' });
         if (!this.disk && !keep({ name, text, kind: 'level' }))
           this.say = `${name} is open, but this browser keeps nothing more`;
         this.session.clearGhosts();
-        this.session.changeLevel(compiled);
+        this.session.changeLevel(this.level.compiled);
         this.look();
         // What was asked of the other level is no answer here.
         this.asking.stop();
@@ -566,6 +581,71 @@ export class Loft {
       this.say = `${name}: ${messageOf(error)}`;
     }
     this.tell();
+  }
+
+  /** A piece of the level was moved: what is played goes on in it. */
+  levelMoved(): void {
+    this.session.moveLevel(this.level.compiled);
+    this.askLevel();
+  }
+
+  decideLevel(mine: boolean): void {
+    try {
+      this.level.decide(mine);
+      if (!mine) this.levelMoved();
+    } catch (error) {
+      this.say = messageOf(error);
+    }
+    this.tell();
+  }
+
+  /** Saves the level as it is now. @param asDrawing what left the grid of its rows: as a drawing beside it */
+  saveLevel(asDrawing = false): Promise<void> {
+    this.saving = this.saving.then(() => this.saveLevelNow(asDrawing));
+    return this.saving;
+  }
+
+  private async saveLevelNow(asDrawing: boolean): Promise<void> {
+    const { level, disk, moving } = this;
+    moving.beside = undefined;
+    try {
+      const what = level.toSave;
+      const isBeside = 'drawing' in what;
+      if (isBeside && !asDrawing) moving.beside = what;
+      else
+        await this.writeLevel(
+          isBeside ? what.drawing : what.text,
+          isBeside ? level.drawnName : level.name,
+          isBeside ? GONE : level.mark,
+          disk,
+        );
+    } catch (error) {
+      this.say = `not saved: ${messageOf(error)}`;
+    }
+    this.tell();
+  }
+
+  private async writeLevel(text: string, name: string, mark: string, disk: Disk | undefined): Promise<void> {
+    const { level } = this;
+    let now = '';
+    if (!disk) {
+      download(name, text, name.endsWith('.svg') ? 'image/svg+xml' : 'text/yaml');
+      keep({ name, text, kind: 'level' });
+    } else {
+      const { saved, file } = await disk.save(name, text, mark);
+      if (!saved) {
+        if (name === level.name) level.theirs = { text: file.text, mark: file.mark };
+        this.say =
+          name === level.name
+            ? `${name} has changed on disk, and here`
+            : `there is a ${name} already, which is not written over`;
+        return;
+      }
+      now = file.mark;
+    }
+    if (name === level.name) level.written(text, now);
+    else this.level = new LevelDocument({ name, text, mark: now });
+    this.say = `${name} ${disk ? 'saved' : 'downloaded'}`;
   }
 
   // Takes.
@@ -626,12 +706,4 @@ export class Loft {
       : arcsFigure([arcs(short(this.document.name), this.document.motion)]);
     download('loft.svg', svg, 'image/svg+xml');
   } // prettier-ignore
-}
-
-export function messageOf(error: unknown): string {
-  if (error instanceof FileError) {
-    const [first] = error.problems;
-    return `${first!.file}:${first!.line}:${first!.column}: ${first!.message}`;
-  }
-  return (error as Error).message;
 }

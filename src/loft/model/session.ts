@@ -238,6 +238,18 @@ export class Session {
     if (take?.whole) this.takeRows(take.rows, take.rate, take.to, ghosts);
   }
 
+  /** The level with a piece moved: the character stays where it is, out of what is solid there, and a take from the start is played anew. */
+  moveLevel(level: CompiledLevel): void {
+    const { take, ghosts, stage } = this;
+    const changed = openStage(level);
+    changed.load(stage.save(), { hero: this.kept(this.driver) }, { abilities: this.own.list, changed: 'place' });
+    this.level = level;
+    this.enter(changed, this.rate);
+    this.hero.oppose(OPPOSED);
+    this.clearGhosts();
+    if (take?.whole) this.takeRows(take.rows, take.rate, take.to, ghosts);
+  }
+
   get isRecording(): boolean {
     return this.recording !== undefined;
   }

@@ -4,7 +4,7 @@ import type { Span } from '../draw/strip.js';
 import type { Loft } from './loft.js';
 import type { MarginsAsked, MarginsTold } from './margins-worker.js';
 import { movedBar, type Bar, type BarPart } from './presses.js';
-import { stripOf, type Strip } from './strip.js';
+import { LATELY, stripOf, type Strip } from './strip.js';
 import type { Ghost } from './take.js';
 
 /** As near as it can be looked at, s. */
@@ -43,7 +43,8 @@ export class Timing {
     const of = shown ?? (session.take ? session.take.origin : session.stage);
     if (of !== this.viewOf) this.view = undefined;
     this.viewOf = of;
-    if (!this.view || (!session.take && !session.steps.paused)) return { from, to: Math.max(to, from + NEAREST) };
+    if (!session.take && !shown && !(this.view && session.steps.paused)) return { from, to: from + LATELY };
+    if (!this.view) return { from, to: Math.max(to, from + NEAREST) };
     const length = Math.min(this.view.to - this.view.from, to - from);
     const begin = Math.min(Math.max(this.view.from, from), to - length);
     return { from: begin, to: begin + length };
@@ -53,7 +54,7 @@ export class Timing {
   zoom(by: number, about: number): void {
     const seen = this.seen();
     const { from, to } = this.span(seen);
-    const length = Math.min(Math.max((to - from) * by, NEAREST), seen.to - seen.from);
+    const length = Math.min(Math.max((to - from) * by, NEAREST), Math.max(seen.to - seen.from, NEAREST));
     const begin = from + (to - from - length) * about;
     this.view = { from: begin, to: begin + length };
     this.changed();

@@ -4,18 +4,25 @@ import type { Loft } from '../model/loft.js';
 import { OVERLAYS, type Overlay } from '../model/session.js';
 import { useLoft } from './App.js';
 import { Handles } from './Handles.js';
+import { MovingBar, Pieces } from './Pieces.js';
 
 /** The level, to play in: dragged to move, the wheel to come nearer; what is drawn over it. */
 export function LevelView({ loft }: { loft: Loft }): ReactNode {
   useLoft(
     loft,
     () =>
-      `${[...loft.session.overlays].join()}|${loft.shown?.what ?? ''}|${loft.levelName}|${loft.asking.said}|${loft.say}|${loft.away}`,
+      `${[...loft.session.overlays].join()}|${loft.shown?.what ?? ''}|${loft.levelName}|${loft.asking.said}|${loft.say}|${loft.away}|${loft.moving.version}|${loft.level.canUndo}|${loft.level.dirty}|${loft.level.theirs !== undefined}|${loft.moving.beside !== undefined}`,
   );
   const canvas = useRef<HTMLCanvasElement>(null);
   const pressed = useRef<[number, number]>([NaN, NaN]);
   const pads = useRef<HTMLDivElement>(null);
-  const { camera, session, shown } = loft;
+  /** Whether a piece of the level is being dragged. */
+  const moves = useRef(false);
+  const { camera, session, shown, moving } = loft;
+  const under = (event: { clientX: number; clientY: number }): [number, number] => {
+    const { left, top } = canvas.current!.getBoundingClientRect();
+    return [event.clientX - left, event.clientY - top];
+  };
   useEffect(() => loft.setCanvas(canvas.current!), [loft]);
   useEffect(() => loft.takeFingers(pads.current!), [loft]);
   useEffect(() => {
@@ -44,18 +51,38 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
           canvas.current!.focus();
           pressed.current = [event.clientX, event.clientY];
           canvas.current!.setPointerCapture(event.pointerId);
+          moves.current = loft.moving.isOn && loft.moving.hold(...under(event));
         }}
         onPointerMove={(event) => {
-          if (event.buttons === 1) camera.pan(event.movementX, event.movementY);
+          const [x, y] = pressed.current;
+          if (moves.current)
+            loft.moving.drag(
+              (event.clientX - x) / camera.scale,
+              ((event.clientY - y) / camera.scale) * camera.down,
+              event.shiftKey,
+            );
+          else if (event.buttons === 1) camera.pan(event.movementX, event.movementY);
+          else if (loft.moving.isOn) loft.moving.look(...under(event));
+        }}
+        onPointerCancel={() => {
+          if (moves.current) loft.moving.letGo();
+          moves.current = false;
         }}
         onPointerUp={(event) => {
+          if (moves.current) {
+            moves.current = false;
+            return loft.moving.letGo();
+          }
           const [x, y] = pressed.current;
           const box = canvas.current!.getBoundingClientRect();
           // A click, and no drag.
           if (Math.abs(event.clientX - x) + Math.abs(event.clientY - y) < 4) loft.pointAt(x - box.left, y - box.top);
         }}
         onKeyDown={(event) => {
-          if (event.key === '+' || event.key === '=') camera.zoom(1.25);
+          if (event.key === 'Escape' && moves.current) {
+            moves.current = false;
+            loft.moving.giveBack();
+          } else if (event.key === '+' || event.key === '=') camera.zoom(1.25);
           else if (event.key === '-') camera.zoom(0.8);
           else if (event.key === '0') loft.look();
         }}
@@ -67,7 +94,12 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
           </ToggleButton>
         ))}
       </div>
-      <div className="near" role="group" aria-label="What is seen">
+      {moving.isOn ? <MovingBar loft={loft} /> : null}
+      <Pieces loft={loft} />
+      <div className="near" role="group" aria-label="What is seen, and moved">
+        <ToggleButton isSelected={moving.isOn} onChange={(on) => moving.turn(on)}>
+          move the level
+        </ToggleButton>
         <Button onPress={() => camera.zoom(1.25)} aria-label="Nearer">
           +
         </Button>

@@ -80,7 +80,7 @@ export function Strip({ loft }: { loft: Loft }): ReactNode {
     if (loft.shown || (!session.take && !session.steps.paused)) return;
     const left = event.clientX - canvas.current!.getBoundingClientRect().left;
     const time = span.from + ((left - GUTTER) / (width - GUTTER - RIGHT)) * (span.to - span.from);
-    session.looking = time < span.from || time > span.to ? undefined : time;
+    session.looking = time < span.from || time > seen.to ? undefined : time;
   };
   const bars = seen.isHeld ? seen.bars.filter(({ at, until }) => until > span.from && at < span.to) : [];
   const lanes = lanesOf(seen.bars);
@@ -104,10 +104,10 @@ export function Strip({ loft }: { loft: Loft }): ReactNode {
           minValue={span.from}
           maxValue={last}
           step={1 / seen.rate}
-          value={Math.min(Math.max(session.looking ?? last, span.from), last)}
+          value={Math.min(Math.max(session.looking ?? seen.to, span.from), last)}
           isDisabled={!session.take && !session.steps.paused}
           onChange={(value) => {
-            session.looking = value as number;
+            session.looking = Math.min(value as number, seen.to);
             loft.tell();
           }}
         >
