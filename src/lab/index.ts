@@ -46,6 +46,7 @@ export { withoutShapes, type Written } from './survey/without.js';
 export { gapSpare } from './gap.js';
 export { verify, type Promised, type Verified } from './verify.js';
 export { MET, MOST_EVALUATIONS, design, type Design, type DesignGoal, type FreeKey } from './design.js';
+export { fitSketch, type SketchedJump } from './sketch.js';
 export { fit, type Fit, type FitOptions, type Fitted } from './fit/fit.js';
 export { CaptureError, type Capture } from './fit/capture.js';
 export type { Found } from './fit/found.js';

@@ -4,6 +4,7 @@ import type { Predicted } from '../model/prediction.js';
 import type { ShownWay } from '../model/shown.js';
 import type { Picture, Reach } from './scene.js';
 import { inLevel, isSeen, layOut, strokeLaid, type Laid } from './laid.js';
+import { drawFitting } from './fitting.js';
 import { drawPieces } from './pieces.js';
 import { drawSurvey } from './survey.js';
 import { drawBox, drawTrails } from './trails.js';
@@ -27,6 +28,7 @@ export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now
   if (session.overlays.has('envelope') && picture.reach) drawReach(pen, picture, seen.x, seen.y, seen.facing);
   if (picture.asking) drawSurvey(pen, picture, picture.asking);
   if (picture.moving.isOn) drawPieces(pen, picture, picture.moving);
+  drawFitting(pen, picture, picture.fitting, now);
   drawTrails(pen, picture, now);
   if (picture.predicted) drawPredicted(pen, picture);
   if (picture.shown) drawShown(pen, picture, seen.x, seen.y, seen.facing);

@@ -3,6 +3,7 @@ import type { Asking } from '../model/asking.js';
 import type { Prediction } from '../model/prediction.js';
 import type { Session } from '../model/session.js';
 import type { Shown } from '../model/shown.js';
+import type { Fitting } from '../model/fitting.js';
 import type { Moving } from '../model/moving.js';
 import type { Ghost } from '../model/take.js';
 import type { Camera } from './camera.js';
@@ -26,6 +27,8 @@ export interface Picture {
   reach: Reach | undefined;
   /** Where it gets to, where that is asked. */
   asking: Asking | undefined;
+  /** A motion whose numbers are looked for. */
+  fitting: Fitting;
   /** What of the level is moved. */
   moving: Moving;
   /** How the take went before a press of it was moved. */

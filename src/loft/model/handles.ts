@@ -145,7 +145,7 @@ function fallenTo(full: Predicted, landing: Spot, before: number, up: number): n
 }
 
 /** A height and a rise time, by the pair that the file says the jump with. */
-function saidBy(motion: Motion, pair: string, height: number, riseTime: number): Edit[] {
+export function saidBy(motion: Motion, pair: string, height: number, riseTime: number): Edit[] {
   const [first, second] = pair.split(' ') as [string, string];
   if (pair === 'height riseTime') return [{ key: 'jump.height', value: height }, { key: 'jump.riseTime', value: riseTime }];
   const kept = Object.fromEntries(Object.entries(motion.full.jump).filter(([name]) => !(name in numbersOf(motion))));

@@ -16,11 +16,12 @@ import { dragged, handlesOf, type Handle, type HandleName, type Hold } from './h
 import { predict, type Prediction } from './prediction.js';
 import { LevelDocument } from './level-document.js';
 import { messageOf } from './messages.js';
+import { Fitting } from './fitting.js';
 import { Moving } from './moving.js';
 import { isJump, printOf, show, type Shown } from './shown.js';
 import { Timing } from './timing.js';
 
-export type Tab = 'strip' | 'differences' | 'changes' | 'take' | 'files';
+export type Tab = 'strip' | 'fit' | 'differences' | 'changes' | 'take' | 'files';
 
 /** So long after the last change what can be reached is asked for, ms. */
 const STILL = 250;
@@ -49,6 +50,8 @@ export class Loft {
   readonly strip = new Timing(this);
   /** The level, moved a little. */
   readonly moving = new Moving(this);
+  /** The numbers of a motion that was captured, or drawn. */
+  readonly fitting = new Fitting(this);
   tab: Tab = 'strip';
   theme: 'light' | 'dark' = matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
   readonly calm = matchMedia('(prefers-reduced-motion: reduce)').matches;
@@ -253,6 +256,7 @@ export class Loft {
       reach,
       asking,
       moving: this.moving,
+      fitting: this.fitting,
       asPressed: this.strip.asPressed,
       calm,
     };
@@ -575,7 +579,8 @@ export class Loft {
         this.inputs = [...this.inputs.filter((one) => one.name !== name), { name, text }];
         this.playInput(name);
       } else if (name.endsWith('.keys.yaml')) this.takeKeys({ name, text, kind: 'keys', bases: [], mark: '' });
-      else throw new Error('the Loft opens tunings, levels, inputs and keys');
+      else if (/\.(csv|jsonl)$/.test(name)) this.fitting.open(name, text);
+      else throw new Error('the Loft opens tunings, levels, inputs, keys and captures');
       this.say = `${name} opened`;
     } catch (error) {
       this.say = `${name}: ${messageOf(error)}`;

@@ -6,6 +6,7 @@ import { Column } from './Column.js';
 import { Conflict } from './Conflict.js';
 import { Strip } from './Strip.js';
 import { Differences } from './Differences.js';
+import { Fit } from './Fit.js';
 import { Files } from './Files.js';
 import { LevelView } from './LevelView.js';
 import { Take } from './Take.js';
@@ -52,6 +53,7 @@ const TABS: readonly [TabName, string][] = [
   ['strip', 'Time'],
   ['take', 'Take and ghosts'],
   ['differences', 'Differences'],
+  ['fit', 'Fit'],
   ['changes', 'What did I change'],
   ['files', 'Files'],
 ];
@@ -94,6 +96,9 @@ export function App({ loft }: { loft: Loft }): ReactNode {
           </TabPanel>
           <TabPanel id="differences">
             <Differences loft={loft} />
+          </TabPanel>
+          <TabPanel id="fit">
+            <Fit loft={loft} />
           </TabPanel>
           <TabPanel id="changes">
             <Changes loft={loft} />

@@ -4,6 +4,7 @@ import type { Loft } from '../model/loft.js';
 import { OVERLAYS, type Overlay } from '../model/session.js';
 import { useLoft } from './App.js';
 import { Handles } from './Handles.js';
+import { usePointer } from './pointer.js';
 import { MovingBar, Pieces } from './Pieces.js';
 
 /** The level, to play in: dragged to move, the wheel to come nearer; what is drawn over it. */
@@ -14,15 +15,9 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
       `${[...loft.session.overlays].join()}|${loft.shown?.what ?? ''}|${loft.levelName}|${loft.asking.said}|${loft.say}|${loft.away}|${loft.moving.version}|${loft.level.canUndo}|${loft.level.dirty}|${loft.level.theirs !== undefined}|${loft.moving.beside !== undefined}`,
   );
   const canvas = useRef<HTMLCanvasElement>(null);
-  const pressed = useRef<[number, number]>([NaN, NaN]);
   const pads = useRef<HTMLDivElement>(null);
-  /** Whether a piece of the level is being dragged. */
-  const moves = useRef(false);
   const { camera, session, shown, moving } = loft;
-  const under = (event: { clientX: number; clientY: number }): [number, number] => {
-    const { left, top } = canvas.current!.getBoundingClientRect();
-    return [event.clientX - left, event.clientY - top];
-  };
+  const { giveBack, ...pointer } = usePointer(loft);
   useEffect(() => loft.setCanvas(canvas.current!), [loft]);
   useEffect(() => loft.takeFingers(pads.current!), [loft]);
   useEffect(() => {
@@ -47,42 +42,15 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
         tabIndex={0}
         role="img"
         aria-label={`${loft.levelName}, with the character in it. Play with the arrow keys and the space bar; plus, minus and 0 for nearer, farther and back to the character.`}
-        onPointerDown={(event) => {
-          canvas.current!.focus();
-          pressed.current = [event.clientX, event.clientY];
-          canvas.current!.setPointerCapture(event.pointerId);
-          moves.current = loft.moving.isOn && loft.moving.hold(...under(event));
-        }}
-        onPointerMove={(event) => {
-          const [x, y] = pressed.current;
-          if (moves.current)
-            loft.moving.drag(
-              (event.clientX - x) / camera.scale,
-              ((event.clientY - y) / camera.scale) * camera.down,
-              event.shiftKey,
-            );
-          else if (event.buttons === 1) camera.pan(event.movementX, event.movementY);
-          else if (loft.moving.isOn) loft.moving.look(...under(event));
-        }}
-        onPointerCancel={() => {
-          if (moves.current) loft.moving.letGo();
-          moves.current = false;
-        }}
-        onPointerUp={(event) => {
-          if (moves.current) {
-            moves.current = false;
-            return loft.moving.letGo();
-          }
-          const [x, y] = pressed.current;
-          const box = canvas.current!.getBoundingClientRect();
-          // A click, and no drag.
-          if (Math.abs(event.clientX - x) + Math.abs(event.clientY - y) < 4) loft.pointAt(x - box.left, y - box.top);
+        {...pointer}
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={(event) => {
+          event.preventDefault();
+          for (const file of event.dataTransfer.files) void loft.openFile(file);
         }}
         onKeyDown={(event) => {
-          if (event.key === 'Escape' && moves.current) {
-            moves.current = false;
-            loft.moving.giveBack();
-          } else if (event.key === '+' || event.key === '=') camera.zoom(1.25);
+          if (event.key === 'Escape') giveBack();
+          else if (event.key === '+' || event.key === '=') camera.zoom(1.25);
           else if (event.key === '-') camera.zoom(0.8);
           else if (event.key === '0') loft.look();
         }}
