@@ -1,5 +1,6 @@
 import * as Plot from '@observablehq/plot';
 import { openStage, type CompiledLevel } from 'apperin';
+import { routePath } from './route.js';
 import { HALO, drawn, type View } from './view.js';
 
 const BRASS = '#c8a24a';
@@ -33,13 +34,17 @@ export function moverMarks(level: CompiledLevel, view: View, names: boolean): Pl
     ({ box }) => [(box[0] + box[2]) / 2, ((box[1] + box[3]) / 2) * sign(level)] as const,
   );
   const marks: Plot.Markish[] = [
-    drawn((at) => level.movers.map((_, i) => way(level, i, middles[i]!, at)).join(''), {
-      stroke: DARK,
-      'stroke-width': 1.4,
-      'stroke-dasharray': '2 5',
-      'stroke-linecap': 'round',
-      fill: 'none',
-    }),
+    drawn(
+      (at) =>
+        level.movers.map((_, i) => routePath(level, i, (x, y) => at(middles[i]![0] + x, middles[i]![1] + y))).join(''),
+      {
+        stroke: DARK,
+        'stroke-width': 1.4,
+        'stroke-dasharray': '2 5',
+        'stroke-linecap': 'round',
+        fill: 'none',
+      },
+    ),
     ...bodies(shapes, start),
   ];
   if (!names) return marks;
@@ -64,28 +69,6 @@ function bodies(shapes: readonly MoverShape[], offsets: readonly (readonly [numb
     drawn((at) => of(true, at), { fill: BRASS, 'fill-opacity': 0.75, stroke: DARK, 'stroke-width': 1.2 }),
     drawn((at) => of(false, at), { stroke: DARK, 'stroke-width': 4, fill: 'none' }),
   ];
-}
-
-function way(
-  level: CompiledLevel,
-  i: number,
-  [mx, my]: readonly [number, number],
-  at: (x: number, y: number) => string,
-): string {
-  const { route } = level.movers[i]!;
-  if (!route) return '';
-  const points: string[] = [];
-  const up = sign(level);
-  for (let k = 0; k < route.x.length; k++) points.push(at(mx + route.x[k]!, my + route.y[k]! * up));
-  const last = route.x.length - 1;
-  const length = route.start[last + 1]! - route.start[last]!;
-  points.push(
-    at(
-      mx + route.x[last]! + length * (route.vx[last]! + (length * route.ax[last]!) / 2),
-      my + (route.y[last]! + length * (route.vy[last]! + (length * route.ay[last]!) / 2)) * up,
-    ),
-  );
-  return `M${points.join('L')}`;
 }
 
 /** What moves at several moments, each a list of x and y in turn: outlines, the last of them whole. */

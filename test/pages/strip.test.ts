@@ -61,7 +61,7 @@ describe('The strip of time in the Loft', function () {
     // Leap runs for long enough before its edge, and the press may come 80 ms after it.
     expect(first![1]).to.be.closeTo(0.1063, 0.002);
     expect(first![2]).to.be.closeTo(0.2867, 0.002);
-    expect(await page.locator('.hint').innerText()).to.match(/tightest is jump at 2\.300 s: 106 ms sooner to 287 ms later lands on the same ground/); // prettier-ignore
+    expect(await page.locator('.hint').innerText()).to.match(/Tightest: jump at 2\.300 s, free from 106 ms sooner to 287 ms later/); // prettier-ignore
   });
 
   it('plays the flight and all after it anew while a press is dragged, and back again on Escape', async () => {

@@ -8,9 +8,11 @@ export interface Colours {
   ink: string;
   faint: string;
   body: string;
+  eye: string;
   before: string;
   after: string;
   mark: string;
+  danger: string;
   ghosts: readonly string[];
 }
 
@@ -19,7 +21,7 @@ export function coloursOf(element: Element): Colours {
   const of = (name: string): string => style.getPropertyValue(`--${name}`).trim() || '#888';
   return {
     sky: of('sky'), solid: of('solid'), edge: of('edge'), mover: of('mover'), zone: of('zone'), ink: of('ink'), faint: of('faint'),
-    body: of('body'), before: of('before'), after: of('after'), mark: of('mark'),
+    body: of('body'), eye: of('eye'), before: of('before'), after: of('after'), mark: of('mark'), danger: of('bad'),
     ghosts: [1, 2, 3, 4].map((i) => of(`ghost-${i}`)),
   }; // prettier-ignore
 }

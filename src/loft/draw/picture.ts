@@ -3,7 +3,9 @@ import type { Camera } from './camera.js';
 import type { Predicted } from '../model/prediction.js';
 import type { ShownWay } from '../model/shown.js';
 import type { Picture, Reach } from './scene.js';
-import { inLevel, isSeen, layOut, strokeLaid, type Laid } from './laid.js';
+import { inLevel } from './laid.js';
+import { drawBody } from './body.js';
+import { drawGround } from './ground.js';
 import { drawFitting } from './fitting.js';
 import { drawPieces } from './pieces.js';
 import { drawSurvey } from './survey.js';
@@ -23,7 +25,7 @@ export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now
   pen.setLineDash([]);
   pen.fillStyle = colours.sky;
   pen.fillRect(0, 0, camera.width, camera.height);
-  drawLevel(pen, picture);
+  drawGround(pen, picture);
   if (session.overlays.has('edges')) drawEdges(pen, picture);
   if (session.overlays.has('envelope') && picture.reach) drawReach(pen, picture, seen.x, seen.y, seen.facing);
   if (picture.asking) drawSurvey(pen, picture, picture.asking);
@@ -32,7 +34,7 @@ export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now
   drawTrails(pen, picture, now);
   if (picture.predicted) drawPredicted(pen, picture);
   if (picture.shown) drawShown(pen, picture, seen.x, seen.y, seen.facing);
-  drawBody(pen, picture, seen, colours.body, 1);
+  drawBody(pen, picture, seen, now);
   if (past) drawBox(pen, camera, past, colours.mark, [4, 3]);
   if (session.overlays.has('hitbox')) {
     pen.strokeStyle = colours.ink;
@@ -46,44 +48,6 @@ export function drawPicture(pen: CanvasRenderingContext2D, picture: Picture, now
     const [x, y] = camera.at(seen.x, seen.y - (seen.height / 2) * camera.down);
     arrow(pen, x, y, x + hero.vx * 0.1 * camera.scale, y + hero.vy * 0.1 * camera.scale * camera.down, colours.mark);
   }
-}
-
-const laid = new WeakMap<object, Laid>();
-
-function drawLevel(pen: CanvasRenderingContext2D, { session, camera, colours, shown }: Picture): void {
-  for (const shape of session.stage.shapes(session.steps.between)) {
-    if (!shape.on) continue;
-    const isSolid = shape.form === 'solid';
-    let outline = laid.get(shape.points);
-    if (!outline) laid.set(shape.points, (outline = layOut([shape.points.map(([x, y]) => ({ x, y }))], isSolid)));
-    if (!isSeen(outline, camera, shape.x, shape.y)) continue;
-    if (isSolid) {
-      const { path, x, y } = outline;
-      pen.fillStyle = shape.mover ? colours.mover : colours.solid;
-      inLevel(pen, camera, x + shape.x, y + shape.y, () => pen.fill(path));
-    } else {
-      pen.strokeStyle = shape.mover ? colours.mover : colours.edge;
-      strokeLaid(pen, camera, outline, 3, shape.form === 'one-way' ? [6, 4] : [], shape.x, shape.y);
-    }
-  }
-  if (!shown?.ramps) return;
-  // Ramps that can be stood on, and those that cannot, with this limit.
-  const { terrain } = session.level;
-  const limit = Math.tan((session.document.motion.full.slope.steepest * Math.PI) / 180);
-  const up = session.level.yPoints === 'up' ? 1 : -1;
-  for (let e = 0; e < terrain.setUntil[0]!; e++) {
-    const [nx, ny] = [terrain.nx[e]!, terrain.ny[e]!];
-    if (ny <= 1e-6 || Math.abs(nx) < 1e-6) continue;
-    const holds = Math.abs(nx / ny) <= limit + 1e-9;
-    pen.strokeStyle = holds ? colours.after : colours.before;
-    pen.setLineDash(holds ? [] : [5, 4]);
-    pen.lineWidth = 4;
-    pen.beginPath();
-    pen.moveTo(...camera.at(terrain.x1[e]!, terrain.y1[e]! * up));
-    pen.lineTo(...camera.at(terrain.x2[e]!, terrain.y2[e]! * up));
-    pen.stroke();
-  }
-  pen.setLineDash([]);
 }
 
 function drawEdges(pen: CanvasRenderingContext2D, { session, camera, colours }: Picture): void {
@@ -119,26 +83,6 @@ function drawHull(pen: CanvasRenderingContext2D, camera: Camera, motion: Motion,
     else pen.lineTo(px, py);
   });
   pen.closePath();
-} // prettier-ignore
-
-/** Brindle: a brass body with an eye on the side that it faces, and feet that step. */
-function drawBody(pen: CanvasRenderingContext2D, { camera, calm }: Picture, view: { x: number; y: number; width: number; height: number; facing: number; pose: string; strides: number; stepLag: number }, colour: string, alpha: number): void {
-  const { scale } = camera;
-  const [x, y] = camera.at(view.x, view.y + view.stepLag);
-  const [w, h] = [view.width * scale, view.height * scale];
-  pen.save();
-  pen.globalAlpha = alpha;
-  pen.translate(x, y);
-  pen.fillStyle = colour;
-  pen.beginPath();
-  pen.roundRect(-w / 2, -h, w, h * 0.92, w * 0.22);
-  pen.fill();
-  const swing = view.pose === 'run' && !calm ? Math.sin(view.strides * 2 * Math.PI) * w * 0.24 : 0;
-  pen.fillRect(-w * 0.32 + swing, -h * 0.12, w * 0.26, h * 0.12);
-  pen.fillRect(w * 0.06 - swing, -h * 0.12, w * 0.26, h * 0.12);
-  pen.fillStyle = '#1d2426';
-  pen.fillRect(view.facing > 0 ? w * 0.08 : -w * 0.3, -h * 0.82, w * 0.22, h * 0.12);
-  pen.restore();
 } // prettier-ignore
 
 const predictedPaths = new WeakMap<Predicted, Path2D>();

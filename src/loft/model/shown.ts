@@ -9,7 +9,7 @@ import {
 } from 'apperin';
 import { play } from 'apperin/lab';
 import { pathOf, stretchesOf } from '../../figures/path.js';
-import { within, type Happened } from './watched.js';
+import { OFTEN, within, type Happened } from './watched.js';
 
 /** What a number does: a short scene played with the tuning before and after, and lengths at the body. */
 export interface Shown {
@@ -244,7 +244,7 @@ function playScene(scene: Scene, motion: Motion, solids: Shown['solids']): Shown
     const points = rows.filter(({ time }) => time >= from - 1e-9).map(({ time, x, y, vx, vy, height }) => ({ time: time - from, x: x - first.x, y: first.y - y, vx, vy: -vy, height }));
     const pieces = within(all, from, last.time);
     const path = pathOf(stretchesOf(pieces, from), (x, y) => `${x - first.x},${first.y - y}`);
-    return { motion, points, path, pieces, events: (events as Happened[]).filter(({ time }) => time >= from), input, from, to: last.time };
+    return { motion, points, path, pieces, events: (events as Happened[]).filter(({ time, event }) => time >= from && !OFTEN.includes(event)), input, from, to: last.time };
   } catch {
     // A body that does not fit into the scene has nothing to show in it.
     return undefined;

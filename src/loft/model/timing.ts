@@ -153,7 +153,7 @@ export class Timing {
     if (tight.length === 0) return what;
     const tightest = tight.reduce((best, one) => (one.press.window! < best.press.window! ? one : best));
     const { action, at, press } = tightest;
-    return `${what}; tightest is ${action} at ${at.toFixed(3)} s: ${Math.round((at - press.earliest!) * 1000)} ms sooner to ${Math.round((press.latest! - at) * 1000)} ms later lands on the same ground`;
+    return `${what}. Tightest: ${action} at ${at.toFixed(3)} s, free from ${Math.round((at - press.earliest!) * 1000)} ms sooner to ${Math.round((press.latest! - at) * 1000)} ms later`;
   } // prettier-ignore
 
   // How tight presses are is found in another thread.

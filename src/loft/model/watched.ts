@@ -8,7 +8,7 @@ export interface Happened {
 }
 
 /** Told so often that nobody looks for them one by one. */
-const OFTEN: readonly string[] = ['footfall', 'turned'];
+export const OFTEN: readonly string[] = ['footfall', 'turned'];
 
 /** Follows a character from now on: its pieces of motion, and what happens to it. */
 export interface Watched {
