@@ -39,7 +39,7 @@ export const LOFTS: readonly LoftPicture[] = [
     files: ['brindle.tuning.yaml', 'yard.level.yaml'],
     async show(page) {
       await press(page, 'arc from here');
-      await until(page, 'window.loft.handles.length === 4');
+      await until(page, 'window.loft.ahead.handles.length === 5');
       await take(page, 'apex', 0, 0.77);
       await until(page, 'document.querySelector(".effects")?.textContent !== ""');
     },
@@ -59,7 +59,7 @@ export const LOFTS: readonly LoftPicture[] = [
     name: 'loft-time',
     files: ['brindle.tuning.yaml', 'yard.level.yaml', 'leap.input.csv'],
     async show(page) {
-      await page.evaluate("window.loft.playInput('leap.input.csv')");
+      await page.evaluate("window.loft.takes.playInput('leap.input.csv')");
       await until(page, 'window.loft.strip.margins.length > 0');
       await page.evaluate("(() => { const { strip } = window.loft; strip.hold(1, 'press'); strip.drag(-0.08); strip.letGo(); window.loft.session.looking = 2.75; })()"); // prettier-ignore
       await until(page, 'window.loft.strip.margins.length > 0');

@@ -64,7 +64,7 @@ describe("Somebody's first minutes in the Loft", function () {
     // The apex to four tiles.
     await press('arc from here');
     await press('grace');
-    await until('window.loft.handles.length === 6');
+    await until('window.loft.ahead.handles.length === 7');
     const tap = await label('tap');
     await drag('apex', 0, 0.77);
     expect(await label('apex')).to.match(/4 high in 0\.4 s$/);

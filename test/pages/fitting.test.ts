@@ -111,7 +111,7 @@ describe('A motion whose numbers are looked for in the Loft', function () {
   });
 
   it('says what is no capture, and what is no jump', async () => {
-    await page.evaluate(() => window.loft.openFile(new File(['a,b\n1,2\n'], 'notes.csv')));
+    await page.evaluate(() => window.loft.files.openFile(new File(['a,b\n1,2\n'], 'notes.csv')));
     expect(await page.evaluate(() => window.loft.say)).to.match(/^notes\.csv: .*no column is named time or t/);
     await press('Forget it');
     await press('Draw a jump over the level');

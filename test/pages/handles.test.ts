@@ -49,7 +49,7 @@ describe('What is predicted in the Loft', function () {
     loft = await openLoft({ 'shed.level.yaml': LEVEL, 'brindle.tuning.yaml': TEXT });
     ({ page } = loft);
     await page.getByRole('button', { name: 'arc from here' }).click();
-    await until('window.loft.handles.length === 4');
+    await until('window.loft.ahead.handles.length === 5');
   });
   after(() => loft?.close());
 
@@ -66,8 +66,8 @@ describe('What is predicted in the Loft', function () {
     const [predicted, played] = await page.evaluate(() => {
       const { loft } = window;
       const { stage, rate } = loft.session;
-      loft.lookAhead();
-      const { full } = loft.predicted!.after;
+      loft.ahead.lookAhead();
+      const { full } = loft.ahead.predicted!.after;
       // The same keys on another fork, as somebody would press them.
       const rows = [{ time: full.takeoff!.time, action: 'jump', value: 1 }];
       const seen: [number, number, number][] = [];
@@ -98,7 +98,7 @@ describe('What is predicted in the Loft', function () {
     await take('apex', 0, 0.77);
     // While it is dragged it stands at the pointer, and both flights are drawn.
     expect(await page.locator('[data-handle=apex] .at').innerText()).to.equal('4 high in 0.4 s');
-    await until('window.loft.predicted.before !== undefined');
+    await until('window.loft.ahead.predicted.before !== undefined');
     await page.mouse.up();
     expect(await text()).to.equal(TEXT.replace('3.25', '4'));
     // Sideways it is the rise time, snapped to hundredths.
@@ -112,8 +112,8 @@ describe('What is predicted in the Loft', function () {
   it('is dragged at the landing for how long it takes, with Alt for how fast it runs, and at the top of a tap for the lowest hop', async () => {
     const far = (): Promise<number> =>
       page.evaluate(() => {
-        window.loft.lookAhead();
-        const { takeoff, landing } = window.loft.predicted!.after.full;
+        window.loft.ahead.lookAhead();
+        const { takeoff, landing } = window.loft.ahead.predicted!.after.full;
         return landing!.x - takeoff!.x;
       });
     const before = await far();
@@ -161,8 +161,13 @@ describe('What is predicted in the Loft', function () {
     await page.mouse.up();
     expect(await text()).to.match(/upIn: 0\.(19|2)\b/);
     await page.getByRole('button', { name: 'Undo' }).click();
+    expect(await label('stop')).to.match(/^End of the stop.*stops in 0\.09 s$/);
+    await take('stop', 0.3, 0);
+    await page.mouse.up();
+    expect(await text()).to.match(/stopIn: 0\.17\b/);
+    await page.getByRole('button', { name: 'Undo' }).click();
     await page.getByRole('button', { name: 'grace', exact: true }).click();
-    await until('window.loft.handles.length === 6');
+    await until('window.loft.ahead.handles.length === 7');
     expect(await label('coyote')).to.match(/off an edge.*80 ms late$/);
     await take('coyote', 0.3, 0);
     await page.mouse.up();
@@ -182,10 +187,53 @@ describe('What is predicted in the Loft', function () {
       const { loft } = window;
       loft.session.hero.place(26, 10);
       loft.session.step(2, performance.now() / 1000);
-      loft.lookAhead();
-      return Math.min(...loft.predicted!.after.full.pieces.map(({ y }) => y[0]!));
+      loft.ahead.lookAhead();
+      return Math.min(...loft.ahead.predicted!.after.full.pieces.map(({ y }) => y[0]!));
     });
     expect(highest).to.be.closeTo(7 + 1.3, 1e-6);
+  });
+});
+
+/** A shaft to jump off its wall in. */
+const SHAFT = `rows:
+${Array.from({ length: 14 }, () => `  - '${'.'.repeat(12)}#${'.'.repeat(7)}'`).join('\n')}
+  - '${'.'.repeat(9)}@..#${'.'.repeat(7)}'
+  - '${'#'.repeat(20)}'
+`;
+
+describe('A wall jump that is predicted in the Loft', function () {
+  let loft: OpenLoft;
+  let page: Page;
+  before(async () => {
+    loft = await openLoft({
+      'shaft.level.yaml': SHAFT,
+      'brindle.tuning.yaml': `${TEXT}wall:\n  jump: { height: 2.5, out: 7.5 }   # off it\n`,
+    });
+    ({ page } = loft);
+    await page.getByRole('button', { name: 'arc from here' }).click();
+  });
+  after(() => loft?.close());
+
+  it('has its apex as a handle: its height, and sideways its speed out', async () => {
+    await page.locator('main canvas').focus();
+    await page.keyboard.down('ArrowRight');
+    await page.keyboard.down('Space');
+    await loft.until("window.loft.session.hero.support === 'wall'");
+    await page.evaluate(() => {
+      window.loft.session.steps.paused = true;
+      window.loft.tell();
+    });
+    await page.keyboard.up('Space');
+    await loft.until("window.loft.ahead.handles.some(({ name }) => name === 'offWall')");
+    const handle = page.locator('[data-handle=offWall]');
+    expect(await handle.getAttribute('aria-label')).to.match(/2\.5 high, out at 7\.5$/);
+    await handle.focus();
+    for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowUp');
+    expect(await loft.text()).to.include('jump: { height: 3, out: 7.5 }   # off it');
+    for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowLeft');
+    const now = await loft.text();
+    expect(now, now).to.match(/height: 3, out: (7\.[6-9]|8[.\d]*) \} {3}# off it/);
+    await page.keyboard.up('ArrowRight');
   });
 });
 

@@ -27,7 +27,10 @@ describe('What the Loft predicts', function () {
   for (const name of LEVELS)
     it(`is what is then played, to the bit, from any moment in ${name} (${shareOf(MOMENTS, 'moments')})`, async () => {
       const text = readFileSync(join(DATA, name), 'utf8');
-      await page.evaluate(([called, content]) => window.loft.openFile(new File([content!], called!)), [name, text]);
+      await page.evaluate(
+        ([called, content]) => window.loft.files.openFile(new File([content!], called!)),
+        [name, text],
+      );
       const seen = await page.evaluate(
         ([moments, seed]) => {
           const { loft: app } = window;
@@ -56,8 +59,8 @@ describe('What the Loft predicts', function () {
             // Who has fallen out comes back.
             const { extent } = session.level;
             if (session.hero.y > extent.y + extent.height + 4) session.hero.place('start');
-            app.lookAhead();
-            const predicted = app.predicted?.after;
+            app.ahead.lookAhead();
+            const predicted = app.ahead.predicted?.after;
             // Who rests is not looked ahead for anew: that was the moment before.
             if (!predicted || predicted.full.from.time !== stage.time) continue;
             for (const way of [predicted.full, predicted.tap]) {

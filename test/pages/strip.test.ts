@@ -47,8 +47,9 @@ describe('The strip of time in the Loft', function () {
 
   it('has a bar for each press, the phases, and what happened, told in words too', async () => {
     await until("document.querySelectorAll('[data-bar]').length === 6");
-    expect(await grip('1 press').getAttribute('aria-label')).to.equal('jump pressed at 2.300 s, held for 600 ms');
-    expect(await grip('1 release').getAttribute('aria-label')).to.equal('jump let go of at 2.900 s, held for 600 ms');
+    const said = async (name: string): Promise<(string | null)[]> => [await grip(name).getAttribute('aria-label'), await grip(name).getAttribute('aria-valuetext')]; // prettier-ignore
+    expect(await said('1 press')).to.deep.equal(['jump, pressed', 'at 2.300 s, held for 600 ms']);
+    expect(await said('1 release')).to.deep.equal(['jump, let go of', 'at 2.900 s, held for 600 ms']);
     const told = await page.locator('.axis canvas').getAttribute('aria-label');
     expect(told).to.match(/Presses: right from 0\.20 to 3\.25 s, jump from 2\.30 to 2\.90 s/);
     expect(told).to.match(/takeoff at 2\.30 s, apex at 2\.7\d s, touchdown at 3\.0\d s/);
@@ -126,7 +127,7 @@ describe('The strip of time in the Loft', function () {
       return to - from;
     }); // prettier-ignore
     expect(await span()).to.be.closeTo(5.25 * 0.36, 1e-6);
-    await page.evaluate(() => window.loft.playInput('leap.input.csv'));
+    await page.evaluate(() => window.loft.takes.playInput('leap.input.csv'));
     expect(await span()).to.be.closeTo(5.25, 1e-9);
   });
 

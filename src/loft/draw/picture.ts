@@ -108,6 +108,7 @@ function drawPredicted(pen: CanvasRenderingContext2D, { camera, colours, predict
   draw(before?.tap, colours.before, 1.5, [6, 4]);
   draw(after.full, colours.after, 2.5, []);
   draw(after.tap, colours.after, 1.5, [2, 3]);
+  draw(after.stop, colours.after, 1, [1, 3]);
 } // prettier-ignore
 
 const shownPaths = new WeakMap<ShownWay, Path2D>();

@@ -4,10 +4,19 @@ import type { Predicted, Prediction, Spot } from './prediction.js';
 import { RELEASES, numbersOf } from './ranges.js';
 
 /** Where the prediction can be taken hold of: what is dragged there are numbers of the tuning. */
-export type HandleName = 'apex' | 'landing' | 'tap' | 'runUp' | 'coyote' | 'buffer';
+export type HandleName = 'apex' | 'landing' | 'tap' | 'runUp' | 'stop' | 'coyote' | 'buffer' | 'offWall';
 
 /** In the order in which they are gone through with the keyboard. */
-export const HANDLES: readonly HandleName[] = ['runUp', 'coyote', 'apex', 'landing', 'buffer', 'tap'];
+export const HANDLES: readonly HandleName[] = [
+  'runUp',
+  'stop',
+  'coyote',
+  'apex',
+  'offWall',
+  'landing',
+  'buffer',
+  'tap',
+];
 
 export interface Handle {
   name: HandleName;
@@ -41,9 +50,16 @@ export function snapped(value: number, tile: number, free: boolean): number {
  * What of a prediction can be dragged.
  * @param withGrace whether what is forgiven is shown: how late a jump may be off an edge, and how early a press before landing
  */
-export function handlesOf({ full, tap, motion }: Prediction, pair: string, withGrace: boolean): Handle[] {
-  if (!full.takeoff || motion.charges) return [];
+export function handlesOf({ full, tap, stop, motion, isOffWall }: Prediction, pair: string, withGrace: boolean): Handle[] {
   const found: Handle[] = [];
+  const rest = stop?.rest;
+  if (rest && motion.full.run.feel === 'steady') found.push({ name: 'stop', at: rest, key: 'run.stopIn', label: 'End of the stop: how soon it stands', value: `stops in ${say(motion.ground.stopIn)} s` });
+  if (!full.takeoff || motion.charges) return found;
+  if (isOffWall) {
+    const { height, out } = motion.full.wall!.jump;
+    if (full.apex) found.push({ name: 'offWall', at: full.apex, key: 'wall.jump.height', label: 'Apex of the wall jump: its height, and sideways its speed out', value: `${say(height)} high, out at ${say(out)}` });
+    return found;
+  }
   const { jumpHeight, riseTime, full: tuning } = motion;
   if (full.apex) found.push({ name: 'apex', at: full.apex, key: 'jump.height', label: 'Apex: jump height, and sideways its rise time', value: `${say(jumpHeight)} high in ${say(riseTime)} s` });
   if (full.landing) found.push({ name: 'landing', at: full.landing, key: goalOf(pair), label: 'Landing: how long the jump takes', value: landingValue(motion, pair, full.landing.x - full.takeoff.x) });
@@ -105,10 +121,13 @@ export function dragged(name: HandleName, { prediction, pair }: Hold, dx: number
     const lowestHop = Math.min(most, Math.max(LEAST * tile, snapped(now + up, tile, free)));
     return [{ key: 'jump.lowestHop', value: lowestHop }, ...RELEASES.filter((key) => key !== 'jump.lowestHop').map((key): Edit => ({ key, value: undefined }))];
   }
-  if (!takeoff) return [];
   const { speed: fast } = motion.ground;
   const { grace } = motion.full;
+  // From top speed evenly to rest the way is half as long as at it.
+  if (name === 'stop') return [{ key: 'run.stopIn', value: Math.max(0, moment(motion.ground.stopIn + (full.facing * dx * 2) / fast, 0)) }];
+  if (!takeoff) return [];
   // From standing evenly to top speed the way is half as long as at it.
+  if (name === 'offWall') return offWallDragged(prediction, dx, up, free);
   if (name === 'runUp') return [{ key: 'run.upIn', value: Math.max(0, moment(motion.ground.upIn + (full.facing * dx * 2) / fast)) }];
   if (name === 'coyote') return [{ key: 'grace.coyote', value: Math.max(0, moment(grace.coyote + (full.facing * dx) / fast, 0)) }];
   if (name === 'buffer') return landing ? [{ key: 'grace.buffer', value: moment(landing.time - fallenTo(full, landing, grace.buffer, up), 0) }] : [];
@@ -128,6 +147,19 @@ export function dragged(name: HandleName, { prediction, pair }: Hold, dx: number
   if (goal === 'airTime') return [{ key: 'jump.height', value: motion.jumpHeight }, { key: 'jump.airTime', value: moment(airTime! * share) }];
   if (goal === 'reach') return [{ key: 'jump.height', value: motion.jumpHeight }, { key: 'jump.reach', value: Math.max(LEAST * tile, snapped(reach! * share, tile, free)) }];
   return saidBy(motion, pair, motion.jumpHeight, moment(motion.riseTime * share));
+} // prettier-ignore
+
+/** The wall jump that has its apex there: so much farther out it is faster, for as long as it rises; it may be steered back to its wall meanwhile. */
+function offWallDragged({ full, motion }: Prediction, dx: number, up: number, free: boolean): Edit[] {
+  const { takeoff, apex, pieces } = full;
+  const jump = motion.full.wall?.jump;
+  const first = takeoff && pieces.find(({ until }) => until > takeoff.time + 1e-9);
+  if (!jump || !takeoff || !apex || !first) return [];
+  const { tile } = motion.full;
+  const away = Math.sign(placeIn(first, Math.max(first.from, takeoff.time)).vx) || 1;
+  const height = Math.max(LEAST * tile, snapped(jump.height + up, tile, free));
+  const out = Math.abs(dx) < 1e-9 ? jump.out : Math.max(0, snapped(jump.out + (away * dx) / (apex.time - takeoff.time), tile, free));
+  return [{ key: 'wall.jump.height', value: height }, { key: 'wall.jump.out', value: out }];
 } // prettier-ignore
 
 /** When it comes down past a point of its flight that is so much higher than where it was so long before landing. */

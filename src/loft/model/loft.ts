@@ -1,24 +1,24 @@
-import { startOf, type InputRow, type Motion } from 'apperin';
-import { readInput, readKeys, writeInput, writeTrace, type Edit } from 'apperin/files';
+import type { Motion } from 'apperin';
+import { readKeys, type Edit } from 'apperin/files';
 import { touch } from 'apperin/browser';
 import { Camera } from '../draw/camera.js';
 import { coloursOf, type Colours } from '../draw/colours.js';
 import { drawPicture } from '../draw/picture.js';
 import type { Picture, Reach } from '../draw/scene.js';
+import { Ahead } from './ahead.js';
 import { Asking } from './asking.js';
 import { TuningDocument } from './document.js';
-import { GONE, findDisk, type Disk, type ServedFile } from './server.js';
-import { DEMO, download, keep, kept } from './storage.js';
-import { OwnAbilities } from './own.js';
-import { pairOf } from './ranges.js';
-import { Session, short, type Overlay } from './session.js';
-import { dragged, handlesOf, type Handle, type HandleName, type Hold } from './handles.js';
-import { predict, type Prediction } from './prediction.js';
+import { LoftFiles } from './files.js';
+import { Fitting } from './fitting.js';
 import { LevelDocument } from './level-document.js';
 import { messageOf } from './messages.js';
-import { Fitting } from './fitting.js';
 import { Moving } from './moving.js';
-import { isJump, printOf, show, type Shown } from './shown.js';
+import { OwnAbilities } from './own.js';
+import { findDisk, type Disk, type ServedFile } from './server.js';
+import { Session, type Overlay } from './session.js';
+import { printOf, show, type Shown } from './shown.js';
+import { DEMO, keep, kept } from './storage.js';
+import { Takes } from './takes.js';
 import { Timing } from './timing.js';
 
 export type Tab = 'strip' | 'fit' | 'differences' | 'changes' | 'take' | 'files';
@@ -59,15 +59,16 @@ export class Loft {
   touched: { key: string; before: Motion } | undefined;
   shown: Shown | undefined;
   print = '';
-  /** What will happen from where the character is: while a number of the jump is touched, or where it is asked for. */
-  predicted: { before: Prediction | undefined; after: Prediction } | undefined;
-  private predictedAt: readonly unknown[] = [];
+  readonly files = new LoftFiles(this);
+  readonly takes = new Takes(this);
+  /** What will happen. */
+  readonly ahead = new Ahead(this);
   reach: Reach | undefined;
   say = '';
   away = false;
   disk: Disk | undefined;
   private colours: Colours | undefined;
-  private canvas: HTMLCanvasElement | undefined;
+  canvas: HTMLCanvasElement | undefined;
   private pen: CanvasRenderingContext2D | undefined;
   private readonly listeners = new Set<() => void>();
   private readonly frames = new Set<(now: number) => void>();
@@ -97,7 +98,7 @@ export class Loft {
     for (const keys of files.filter(({ kind }) => kind === 'keys')) this.takeKeys(keys);
     this.look();
     this.setTheme(this.theme);
-    this.disk?.watch((file) => this.changed(file), (away) => {
+    this.disk?.watch((file) => this.files.changed(file), (away) => {
       this.away = away;
       this.tell();
     });
@@ -120,7 +121,7 @@ export class Loft {
     }
   }
 
-  private takeKeys({ name, text }: ServedFile): void {
+  takeKeys({ name, text }: ServedFile): void {
     try {
       this.session.keys.keys = this.own.bound(readKeys(text, { file: name, actions: this.own.actions }).bindings.keys);
     } catch (error) {
@@ -138,7 +139,7 @@ export class Loft {
   } // prettier-ignore
 
   /** A module has changed: what is played begins anew, with the abilities as they are now. */
-  private async changeAbilities(file: ServedFile): Promise<void> {
+  async changeAbilities(file: ServedFile): Promise<void> {
     this.say = `${file.name} has changed: begun anew`;
     await this.takeAbilities(this.modules.map((one) => (one.name === file.name ? file : one)));
     for (const document of this.documents) document.reread();
@@ -233,7 +234,7 @@ export class Loft {
     session.frame(now);
     if (session.live !== live) this.tell();
     if (this.toTell && now - this.told > TOLD) this.tellGames(now);
-    this.lookAhead();
+    this.ahead.lookAhead();
     this.colours ??= coloursOf(canvas);
     drawPicture(pen, this.picture(), now);
     this.drawn.frames++;
@@ -245,7 +246,8 @@ export class Loft {
   }
 
   private picture(): Picture {
-    const { session, camera, shown, predicted, reach, calm } = this;
+    const { session, camera, shown, reach, calm } = this;
+    const { predicted } = this.ahead;
     const asking = session.overlays.has('survey') ? this.asking : undefined;
     return {
       session,
@@ -262,92 +264,6 @@ export class Loft {
     };
   }
 
-  /** Looks ahead from where the character is, anew whenever it has moved on or a number has changed. */
-  lookAhead(): void {
-    const { session, touched, document } = this;
-    const wanted = (touched && (isJump(touched.key) || this.held)) || session.overlays.has('arc');
-    if (!wanted) {
-      this.predicted = undefined;
-      this.predictedAt = [];
-      if (this.handles.length > 0) {
-        this.handles = [];
-        this.tellHandles();
-      }
-      return;
-    }
-    const { stage, rate } = session;
-    const before = touched && touched.before !== document.motion ? touched.before : undefined;
-    const { hero } = session;
-    // What rests stays where it is, unless something moves that it may meet.
-    const moves = session.level.movers.length > 0 || hero.vx !== 0 || hero.vy !== 0;
-    const at = [document.motion, stage, moves ? stage.ticks : -1, hero.x, hero.y, hero.view(1).facing, rate, before, session.overlays.has('grace')];
-    if (at.every((one, i) => one === this.predictedAt[i])) return;
-    // While a number is dragged what it was before stays as it is.
-    const isSame = at.every((one, i) => one === this.predictedAt[i] || i === 0);
-    this.predictedAt = at;
-    const after = predict(stage, rate, document.motion);
-    this.predicted = after && { before: before && ((isSame && this.predicted?.before) || predict(stage, rate, before)), after };
-    this.handles = after ? handlesOf(after, pairOf(document.tuning), session.overlays.has('grace')) : [];
-    this.tellHandles();
-  } // prettier-ignore
-
-  // The prediction is taken hold of.
-
-  handles: readonly Handle[] = [];
-  private held: (Hold & { gesture: string }) | undefined;
-  private gestures = 0;
-  private toldHandles = '';
-
-  /** Whether something in the level is being dragged. */
-  get isDragged(): boolean {
-    return this.held !== undefined;
-  }
-
-  /** Somebody is told of handles when there are others, or others' values. */
-  private tellHandles(): void {
-    const now = this.handles.map(({ name, value }) => `${name} ${value}`).join('|');
-    if (now === this.toldHandles) return;
-    this.toldHandles = now;
-    this.tell();
-  }
-
-  /** A handle is taken hold of: numbers follow it until it is let go of. */
-  hold(name: HandleName): void {
-    const handle = this.handles.find((one) => one.name === name);
-    if (!handle || !this.predicted) return;
-    this.touch(handle.key);
-    this.held = { tuning: this.document.tuning, prediction: this.predicted.after, pair: pairOf(this.document.tuning), gesture: `handle ${name} ${++this.gestures}` };
-  } // prettier-ignore
-
-  /** @param dx, up how far it was dragged from where it was taken hold of, units */
-  drag(name: HandleName, dx: number, up: number, how: { free?: boolean; speed?: boolean } = {}): void {
-    const { held } = this;
-    if (!held) return;
-    const edits = dragged(name, held, dx, up, how);
-    if (edits.length > 0) this.edit(edits, held.gesture);
-  }
-
-  letGo(): void {
-    this.held = undefined;
-    this.document.settle();
-    this.tell();
-  }
-
-  /** What was dragged is as it was when it was taken hold of. */
-  giveBack(): void {
-    const { held } = this;
-    this.held = undefined;
-    if (held && held.tuning !== this.document.tuning) this.undo();
-  }
-
-  /** A handle is moved by keys. */
-  nudge(name: HandleName, dx: number, up: number, how: { free?: boolean; speed?: boolean } = {}): void {
-    this.lookAhead();
-    this.hold(name);
-    this.drag(name, dx, up, how);
-    this.letGo();
-  }
-
   /** Shows something over the level, or no more. */
   overlay(name: Overlay, on: boolean): void {
     const { session } = this;
@@ -361,7 +277,7 @@ export class Loft {
   }
 
   /** Asks where the character gets to, from where it was when that was asked first. */
-  private askLevel(): void {
+  askLevel(): void {
     const { session, asking } = this;
     if (!session.overlays.has('survey')) return;
     const { hero } = session;
@@ -435,7 +351,7 @@ export class Loft {
     );
   }
 
-  private after(): void {
+  after(): void {
     const { session, document } = this;
     this.lastEdit = performance.now();
     session.retune();
@@ -454,13 +370,11 @@ export class Loft {
     this.told = now;
   }
 
-  private reshow(): void {
+  reshow(): void {
     const { touched } = this;
     this.shown = touched && show(touched.key, touched.before, this.document.motion);
     this.print = touched && this.shown ? printOf(this.shown, this.document.motion, touched.key) : '';
   }
-
-  // Files.
 
   choose(name: string): void {
     const found = this.documents.find((one) => one.name === name);
@@ -470,245 +384,9 @@ export class Loft {
     this.after();
   }
 
-  private saving: Promise<void> = Promise.resolve();
-
-  /** Saves the document as it is now; one save follows another. */
-  save(): Promise<void> {
-    this.saving = this.saving.then(() => this.saveNow());
-    return this.saving;
-  }
-
-  private async saveNow(): Promise<void> {
-    const { document, disk } = this;
-    const { text } = document;
-    if (!disk) {
-      download(document.name, text, 'text/yaml');
-      document.keep('');
-      this.say = `${document.name} downloaded`;
-    } else
-      try {
-        document.saving = text;
-        const { saved, file } = await disk.save(document.name, text, document.mark);
-        if (saved) {
-          document.keep(file.mark, text);
-          this.say = `${document.name} saved${document.dirty ? ', and edited since' : ''}`;
-        } else if (file.mark === GONE) {
-          document.mark = GONE;
-          this.say = `${document.name} is gone from disk: save again to write it anew`;
-        } else {
-          document.theirs = { text: file.text, mark: file.mark, bases: file.bases };
-          this.say = `${document.name} has changed on disk`;
-        }
-      } catch (error) {
-        this.say = `not saved: ${(error as Error).message}`;
-      } finally {
-        document.saving = undefined;
-      }
-    this.tell();
-  }
-
-  decide(mine: boolean): void {
-    this.document.decide(mine);
-    this.after();
-  }
-
-  private changed(file: ServedFile): void {
-    if (file.wrong) {
-      // What cannot be read is not followed, and not overwritten: the last good one stays here.
-      const document = this.documents.find(({ name }) => name === file.name);
-      if (document) document.unread = file.wrong;
-      this.say = `${file.name} on disk cannot be read: ${file.wrong}`;
-      return this.tell();
-    }
-    if (file.kind === 'abilities') return void this.changeAbilities(file);
-    if (file.kind === 'level') {
-      if (file.name !== this.level.name) return;
-      // What this page has saved itself is nothing new.
-      if (file.mark === this.level.mark && file.text === this.level.text) return;
-      try {
-        if (this.level.dirty) {
-          this.level.theirs = { text: file.text, mark: file.mark };
-          this.say = `${file.name} has changed on disk, and here`;
-          return this.tell();
-        }
-        this.level.written(file.text, file.mark);
-        this.session.changeLevel(this.level.compiled);
-        this.askLevel();
-        this.say = `${file.name} has changed: begun anew`;
-      } catch (error) {
-        // While it is wrong the last good one stays.
-        this.say = messageOf(error);
-      }
-    } else if (file.kind === 'tuning') {
-      const document = this.documents.find(({ name }) => name === file.name);
-      if (!document) return;
-      document.unread = '';
-      if (document.isAt(file.mark, file.bases)) return;
-      const followed = document.written(file.text, file.mark, file.bases);
-      this.say = followed ? `${file.name} followed its file` : `${file.name} has changed on disk, and here`;
-      if (document === this.document) {
-        this.session.retune();
-        this.reshow();
-      }
-    }
-    this.tell();
-  }
-
-  /** Opens a file that was chosen in the page. */
-  async openFile(file: File): Promise<void> {
-    const text = await file.text();
-    const { name } = file;
-    try {
-      if (/\.tuning\.(yaml|json)$/.test(name)) {
-        this.documents = [
-          ...this.documents.filter((one) => one.name !== name),
-          new TuningDocument(name, text, '', [], this.own),
-        ];
-        this.choose(name);
-      } else if (/\.level\.(yaml|svg)$/.test(name)) {
-        this.level = new LevelDocument({ name, text, mark: '' });
-        if (!this.disk && !keep({ name, text, kind: 'level' }))
-          this.say = `${name} is open, but this browser keeps nothing more`;
-        this.session.clearGhosts();
-        this.session.changeLevel(this.level.compiled);
-        this.look();
-        // What was asked of the other level is no answer here.
-        this.asking.stop();
-        this.askLevel();
-      } else if (name.endsWith('.input.csv')) {
-        this.inputs = [...this.inputs.filter((one) => one.name !== name), { name, text }];
-        this.playInput(name);
-      } else if (name.endsWith('.keys.yaml')) this.takeKeys({ name, text, kind: 'keys', bases: [], mark: '' });
-      else if (/\.(csv|jsonl)$/.test(name)) this.fitting.open(name, text);
-      else throw new Error('the Loft opens tunings, levels, inputs, keys and captures');
-      this.say = `${name} opened`;
-    } catch (error) {
-      this.say = `${name}: ${messageOf(error)}`;
-    }
-    this.tell();
-  }
-
   /** A piece of the level was moved: what is played goes on in it. */
   levelMoved(): void {
     this.session.moveLevel(this.level.compiled);
     this.askLevel();
   }
-
-  decideLevel(mine: boolean): void {
-    try {
-      this.level.decide(mine);
-      if (!mine) this.levelMoved();
-    } catch (error) {
-      this.say = messageOf(error);
-    }
-    this.tell();
-  }
-
-  /** Saves the level as it is now. @param asDrawing what left the grid of its rows: as a drawing beside it */
-  saveLevel(asDrawing = false): Promise<void> {
-    this.saving = this.saving.then(() => this.saveLevelNow(asDrawing));
-    return this.saving;
-  }
-
-  private async saveLevelNow(asDrawing: boolean): Promise<void> {
-    const { level, disk, moving } = this;
-    moving.beside = undefined;
-    try {
-      const what = level.toSave;
-      const isBeside = 'drawing' in what;
-      if (isBeside && !asDrawing) moving.beside = what;
-      else
-        await this.writeLevel(
-          isBeside ? what.drawing : what.text,
-          isBeside ? level.drawnName : level.name,
-          isBeside ? GONE : level.mark,
-          disk,
-        );
-    } catch (error) {
-      this.say = `not saved: ${messageOf(error)}`;
-    }
-    this.tell();
-  }
-
-  private async writeLevel(text: string, name: string, mark: string, disk: Disk | undefined): Promise<void> {
-    const { level } = this;
-    let now = '';
-    if (!disk) {
-      download(name, text, name.endsWith('.svg') ? 'image/svg+xml' : 'text/yaml');
-      keep({ name, text, kind: 'level' });
-    } else {
-      const { saved, file } = await disk.save(name, text, mark);
-      if (!saved) {
-        if (name === level.name) level.theirs = { text: file.text, mark: file.mark };
-        this.say =
-          name === level.name
-            ? `${name} has changed on disk, and here`
-            : `there is a ${name} already, which is not written over`;
-        return;
-      }
-      now = file.mark;
-    }
-    if (name === level.name) level.written(text, now);
-    else this.level = new LevelDocument({ name, text, mark: now });
-    this.say = `${name} ${disk ? 'saved' : 'downloaded'}`;
-  }
-
-  // Takes.
-
-  playInput(name: string): void {
-    const input = this.inputs.find((one) => one.name === name);
-    if (!input) return;
-    try {
-      const { rows } = readInput(input.text, { file: name });
-      const last = rows.reduce((latest: number, { time }: InputRow) => Math.max(latest, time), 0);
-      this.session.takeRows(rows, startOf(rows)?.rate ?? 60, last + 2);
-      this.say = `${name}: ${(last + 2).toFixed(2)} s`;
-      this.showTake();
-    } catch (error) {
-      this.say = `${name}: ${messageOf(error)}`;
-    }
-    this.tell();
-  }
-
-  /** Shows all of the way of the take. */
-  private showTake(): void {
-    const { live, hero } = this.session;
-    if (!live) return;
-    const [xs, ys] = [live.trail.map(({ x }) => x), live.trail.map(({ y }) => y)];
-    const room = 3 * hero.motion.height;
-    const span = (list: readonly number[]): [number, number] => list.reduce(([low, high], value) => [Math.min(low, value), Math.max(high, value)], [Infinity, -Infinity] as [number, number]);
-    const [[x1, x2], [y1, y2]] = [span(xs), span(ys)];
-    this.camera.show(x1 - room, y1 - room, x2 + room, y2 + room);
-    this.camera.scale = Math.min(this.camera.scale, 52 / hero.motion.height);
-  } // prettier-ignore
-
-  saveTake(): void {
-    const { take } = this.session;
-    if (!take?.whole) return;
-    const rows = [...take.rows];
-    download(`${short(this.document.name)}.input.csv`, writeInput(rows), 'text/csv');
-  }
-
-  saveTrace(): void {
-    const trace = this.session.traceOfTake();
-    if (trace) download(`${short(this.document.name)}.trace.csv`, writeTrace(trace), 'text/csv');
-  }
-
-  saveTuning(): void {
-    download(this.document.name, this.document.text, 'text/yaml');
-  }
-
-  savePicture(): void {
-    this.canvas?.toBlob((blob) => blob && download('loft.png', blob, 'image/png'));
-  }
-
-  async saveFigure(): Promise<void> {
-    const [{ trailsFigure, arcsFigure }, { arcs }] = await Promise.all([import('apperin-tools/figures'), import('apperin/lab')]);
-    const { session } = this;
-    const all = [...session.ghosts, ...(session.live ? [session.live] : [])];
-    const svg = session.take
-      ? trailsFigure(session.level, all.map(({ name, trail }) => ({ name, trace: { rows: trail as never } })), session.take.rows)
-      : arcsFigure([arcs(short(this.document.name), this.document.motion)]);
-    download('loft.svg', svg, 'image/svg+xml');
-  } // prettier-ignore
 }

@@ -24,6 +24,8 @@ export interface Predicted {
   takeoff: Spot | undefined;
   apex: Spot | undefined;
   landing: Spot | undefined;
+  /** Where it comes to rest, of a run that is let go of. */
+  rest: Spot | undefined;
 }
 
 /** What a tuning will do from here: the full jump, and a tap, where it stands or runs; in the air the flight that it is in. */
@@ -31,11 +33,17 @@ export interface Prediction {
   motion: Motion;
   full: Predicted;
   tap: Predicted | undefined;
+  /** The run, let go of where it would jump. */
+  stop: Predicted | undefined;
+  /** Whether the full jump is one off a wall. */
+  isOffWall: boolean;
 }
 
 /** So slow is standing, of the run; nothing is followed for longer, s. */
 const STANDS = 0.05;
 const LONGEST = 4;
+/** Whoever lets go comes to rest within so long, or is not waited for, s. */
+const AT_REST = 1.5;
 /** A key is let go of at once, s. */
 const AT_ONCE = 2e-6;
 
@@ -49,9 +57,12 @@ export function predict(stage: Stage, rate: number, motion: Motion): Prediction 
   const hero = stage.characters[0]!;
   const now = stage.time;
   const { support } = hero;
-  if (support !== 'ground') return { motion, full: played(stage, rate, motion, [], now, false), tap: undefined };
-  if (motion.jumpOff) return undefined;
   const key = (time: number, action: string, value: number): InputRow => ({ time: micro(time), action, value });
+  const isOffWall = support === 'wall' && motion.full.wall?.jump !== undefined;
+  // Off a wall it jumps now; in the air the flight goes on.
+  const off = isOffWall ? [key(now, 'jump', 0), key(now + AT_ONCE, 'jump', 1)] : [];
+  if (support !== 'ground') return { motion, full: played(stage, rate, motion, off, now, false), tap: undefined, stop: undefined, isOffWall };
+  if (motion.jumpOff) return undefined;
   const speed = Math.abs(hero.vx);
   const runsUp = speed < STANDS * motion.ground.speed;
   const way = hero.view(1).facing > 0 ? 'right' : 'left';
@@ -61,13 +72,14 @@ export function predict(stage: Stage, rate: number, motion: Motion): Prediction 
   const held = charge ? charge.fullIn + AT_ONCE : Infinity;
   const full = played(stage, rate, motion, [...begins, ...(held < Infinity ? [key(leaves + AT_ONCE + held, 'jump', 0)] : [])], leaves, runsUp);
   const tap = played(stage, rate, motion, [...begins, key(leaves + 2 * AT_ONCE, 'jump', 0)], leaves, runsUp);
-  return { motion, full, tap };
+  const stop = played(stage, rate, motion, [...(runsUp ? [key(now, way, 1)] : []), key(leaves, 'left', 0), key(leaves, 'right', 0)], leaves, runsUp, true);
+  return { motion, full, tap, stop, isOffWall: false };
 } // prettier-ignore
 
 /** Keys change at whole microseconds, and none in the past. */
 const micro = (time: number): number => (Math.floor(time * 1e6) + 1) / 1e6;
 
-function played(stage: Stage, rate: number, motion: Motion, rows: readonly InputRow[], leaves: number, runsUp: boolean): Predicted {
+function played(stage: Stage, rate: number, motion: Motion, rows: readonly InputRow[], leaves: number, runsUp: boolean, rests = false): Predicted {
   const fork = stage.fork({ hero: script(rows) });
   const hero = fork.characters[0]!;
   hero.retune(motion.full);
@@ -80,10 +92,12 @@ function played(stage: Stage, rate: number, motion: Motion, rows: readonly Input
   hero.on('touchdown', ({ time, x, y }) => {
     if (time > leaves) spots.landing ??= { time, x, y };
   });
-  for (let i = 0; i < LONGEST * rate && !spots.landing; i++) fork.tick(1 / rate);
+  const isDone = (): boolean => (rests ? fork.time > leaves && hero.vx === 0 : spots.landing !== undefined);
+  for (let i = 0; i < (rests ? AT_REST : LONGEST) * rate && !isDone(); i++) fork.tick(1 / rate);
   recorded.end();
-  const until = spots.landing?.time ?? Infinity;
+  const rest = rests && hero.vx === 0 && hero.support === 'ground' ? at() : undefined;
+  const until = rests ? Infinity : (spots.landing?.time ?? Infinity);
   const pieces = recorded.pieces.filter((piece) => piece.from < until).map((piece) => (piece.until > until ? { ...piece, until } : piece));
   const path = pathOf(stretchesOf(pieces), (x, y) => `${Number((x - from.x).toFixed(5))},${Number((y - from.y).toFixed(5))}`);
-  return { rows, pieces, path, from, runsUp, facing: stage.characters[0]!.view(1).facing, ...spots };
+  return { rows, pieces, path, from, runsUp, facing: stage.characters[0]!.view(1).facing, ...spots, rest };
 } // prettier-ignore

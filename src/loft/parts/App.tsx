@@ -34,7 +34,7 @@ export function useLoftBeside(loft: Loft): number {
         listener();
       };
       const stop = loft.subscribe(() => {
-        if (!loft.isDragged) {
+        if (!loft.ahead.isDragged) {
           clearTimeout(waits);
           tell();
         } else waits ??= setTimeout(tell, BESIDE);

@@ -72,7 +72,7 @@ export function Bar({ loft }: { loft: Loft }): ReactNode {
         <Button isDisabled={!document.canRedo} onPress={() => loft.redo()}>
           Redo
         </Button>
-        <Button isDisabled={!document.dirty} onPress={() => void loft.save()} className="main">
+        <Button isDisabled={!document.dirty} onPress={() => void loft.files.save()} className="main">
           {loft.disk ? 'Save' : 'Download'}
         </Button>
       </div>

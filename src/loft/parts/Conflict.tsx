@@ -43,8 +43,8 @@ export function Conflict({ loft }: { loft: Loft }): ReactNode {
           )}
           <p>Nothing is written before you decide. Keeping what is here writes nothing either: it is saved when you save it.</p>
           <div className="set">
-            <Button onPress={() => loft.decide(false)}>Take what is on disk</Button>
-            <Button onPress={() => loft.decide(true)}>Keep what is here</Button>
+            <Button onPress={() => loft.files.decide(false)}>Take what is on disk</Button>
+            <Button onPress={() => loft.files.decide(true)}>Keep what is here</Button>
           </div>
         </Dialog>
       </Modal>

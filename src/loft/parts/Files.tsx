@@ -13,12 +13,12 @@ export function Files({ loft }: { loft: Loft }): ReactNode {
           allowsMultiple
           acceptedFileTypes={['.yaml', '.svg', '.csv', '.json']}
           onSelect={(files) => {
-            for (const file of files ?? []) void loft.openFile(file);
+            for (const file of files ?? []) void loft.files.openFile(file);
           }}
         >
           <Button>Open files</Button>
         </FileTrigger>
-        <Button isDisabled={!loft.document.dirty} onPress={() => void loft.save()}>
+        <Button isDisabled={!loft.document.dirty} onPress={() => void loft.files.save()}>
           {loft.disk ? 'Save' : 'Download'} {loft.document.name}
         </Button>
       </div>

@@ -9,7 +9,7 @@ const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowUp: [
 
 /** What of the prediction can be taken hold of: each handle is a number of the tuning. */
 export function Handles({ loft }: { loft: Loft }): ReactNode {
-  useLoft(loft, () => loft.handles.map(({ name, value }) => `${name} ${value}`).join('|'));
+  useLoft(loft, () => loft.ahead.handles.map(({ name, value }) => `${name} ${value}`).join('|'));
   return (
     <>
       {HANDLES.map((name) => (
@@ -23,12 +23,12 @@ function OneHandle({ loft, name }: { loft: Loft; name: HandleName }): ReactNode 
   const button = useRef<HTMLButtonElement>(null);
   const from = useRef<{ x: number; y: number } | undefined>(undefined);
   const [held, setHeld] = useState(false);
-  const handle = loft.handles.find((one) => one.name === name);
+  const handle = loft.ahead.handles.find((one) => one.name === name);
   useEffect(
     () =>
       loft.onFrame(() => {
         const element = button.current;
-        const now = loft.handles.find((one) => one.name === name);
+        const now = loft.ahead.handles.find((one) => one.name === name);
         if (!element || !now) return;
         const [x, y] = loft.camera.at(now.at.x, now.at.y);
         const place = `translate(${x.toFixed(1)}px, ${y.toFixed(1)}px)`;
@@ -40,7 +40,7 @@ function OneHandle({ loft, name }: { loft: Loft; name: HandleName }): ReactNode 
   const end = (): void => {
     from.current = undefined;
     setHeld(false);
-    loft.letGo();
+    loft.ahead.letGo();
   };
   return (
     <button
@@ -54,12 +54,12 @@ function OneHandle({ loft, name }: { loft: Loft; name: HandleName }): ReactNode 
         button.current!.setPointerCapture(event.pointerId);
         from.current = { x: event.clientX, y: event.clientY };
         setHeld(true);
-        loft.hold(name);
+        loft.ahead.hold(name);
       }}
       onPointerMove={(event) => {
         if (!from.current) return;
         const { scale } = loft.camera;
-        loft.drag(name, (event.clientX - from.current.x) / scale, (from.current.y - event.clientY) / scale, { free: event.shiftKey, speed: event.altKey });
+        loft.ahead.drag(name, (event.clientX - from.current.x) / scale, (from.current.y - event.clientY) / scale, { free: event.shiftKey, speed: event.altKey });
       }}
       onPointerUp={end}
       onPointerCancel={end}
@@ -67,7 +67,7 @@ function OneHandle({ loft, name }: { loft: Loft; name: HandleName }): ReactNode 
       onBlur={() => loft.touch(undefined)}
       onKeyDown={(event) => {
         if (event.key === 'Escape' && from.current) {
-          loft.giveBack();
+          loft.ahead.giveBack();
           return end();
         }
         const way = ARROWS[event.key];
@@ -75,7 +75,7 @@ function OneHandle({ loft, name }: { loft: Loft; name: HandleName }): ReactNode 
         event.preventDefault();
         event.stopPropagation();
         const by = loft.document.motion.full.tile * BY_KEY * (event.shiftKey ? 0.1 : 1);
-        loft.nudge(name, way[0] * by, way[1] * by, { free: event.shiftKey, speed: event.altKey });
+        loft.ahead.nudge(name, way[0] * by, way[1] * by, { free: event.shiftKey, speed: event.altKey });
       }}
     >
       <span className="grip" aria-hidden="true" />

@@ -46,7 +46,7 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
         onDragOver={(event) => event.preventDefault()}
         onDrop={(event) => {
           event.preventDefault();
-          for (const file of event.dataTransfer.files) void loft.openFile(file);
+          for (const file of event.dataTransfer.files) void loft.files.openFile(file);
         }}
         onKeyDown={(event) => {
           if (event.key === 'Escape') giveBack();

@@ -30,12 +30,12 @@ export function MovingBar({ loft }: { loft: Loft }): ReactNode {
         <Button isDisabled={!touched} onPress={() => moving.remove()}>Take it away</Button>
         <Button isDisabled={!level.canUndo} aria-label="Undo in the level" onPress={() => moving.undo()}>Undo</Button>
         <Button isDisabled={!level.canRedo} aria-label="Redo in the level" onPress={() => moving.redo()}>Redo</Button>
-        <Button isDisabled={!level.dirty} className="main" onPress={() => void loft.saveLevel()}>{loft.disk ? 'Save the level' : 'Download the level'}</Button>
+        <Button isDisabled={!level.dirty} className="main" onPress={() => void loft.files.saveLevel()}>{loft.disk ? 'Save the level' : 'Download the level'}</Button>
       </div>
       {level.theirs ? (
         <div className="set">
-          <Button onPress={() => loft.decideLevel(false)}>Take the level on disk</Button>
-          <Button onPress={() => loft.decideLevel(true)}>Keep the level here</Button>
+          <Button onPress={() => loft.files.decideLevel(false)}>Take the level on disk</Button>
+          <Button onPress={() => loft.files.decideLevel(true)}>Keep the level here</Button>
         </div>
       ) : null}
       <Beside loft={loft} />
@@ -59,7 +59,7 @@ function Beside({ loft }: { loft: Loft }): ReactNode {
           <p>{moving.beside.why[0]!.toUpperCase()}{moving.beside.why.slice(1)}.</p>
           <p>It can be saved as a drawing beside it, {level.drawnName}; {level.name} stays as it is.</p>
           <div className="set">
-            <Button className="main" onPress={() => void loft.saveLevel(true)}>Save {level.drawnName}</Button>
+            <Button className="main" onPress={() => void loft.files.saveLevel(true)}>Save {level.drawnName}</Button>
             <Button onPress={close}>Not now</Button>
           </div>
         </Dialog>

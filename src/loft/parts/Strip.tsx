@@ -140,23 +140,24 @@ const ms = (seconds: number): string => String(Math.round(seconds * 1000));
 /** A press: the whole of it is moved, or its end alone. */
 function OneBar({ loft, bar, index, top, left, right, perSecond }: Placed): ReactNode {
   const { action, at, until, press, release, value } = bar;
-  const part = (name: BarPart, label: string, box: { left: number; width: number }): ReactNode => (
-    <Grip key={name} loft={loft} index={index} name={name} label={label} style={{ left: box.left, top, width: box.width, height: LANE }} perSecond={perSecond} />
+  const held = `held for ${ms(until - at)} ms`;
+  const part = (name: BarPart, label: string, said: string, box: { left: number; width: number }): ReactNode => (
+    <Grip key={name} loft={loft} index={index} name={name} label={`${action}, ${label}`} said={`${said}, ${held}`} value={name === 'press' ? at : until} style={{ left: box.left, top, width: box.width, height: LANE }} perSecond={perSecond} />
   );
   // An axis has many values: it is seen, and not dragged.
   if (value !== 1) return null;
   const end = Math.min(8, Math.max(4, (right - left) / 3));
   return (
     <>
-      {press === undefined ? null : part('press', `${action} pressed at ${at.toFixed(3)} s, held for ${ms(until - at)} ms`, { left, width: Math.max(6, right - left - end) })}
-      {part('release', `${action} ${release === undefined ? 'held to the end' : `let go of at ${until.toFixed(3)} s`}, held for ${ms(until - at)} ms`, { left: Math.max(left + 2, right - end), width: end + 3 })}
+      {press === undefined ? null : part('press', 'pressed', `at ${at.toFixed(3)} s`, { left, width: Math.max(6, right - left - end) })}
+      {part('release', 'let go of', release === undefined ? 'not before the end' : `at ${until.toFixed(3)} s`, { left: Math.max(left + 2, right - end), width: end + 3 })}
     </>
   );
 } // prettier-ignore
 
 /** What of a bar is taken hold of. */
-function Grip({ loft, index, name, label, style, perSecond }: { loft: Loft; index: number; name: BarPart; label: string; style: { left: number; top: number; width: number; height: number }; perSecond: number }): ReactNode {
-  const button = useRef<HTMLButtonElement>(null);
+function Grip({ loft, index, name, label, said, value, style, perSecond }: { loft: Loft; index: number; name: BarPart; label: string; said: string; value: number; style: { left: number; top: number; width: number; height: number }; perSecond: number }): ReactNode {
+  const grip = useRef<HTMLDivElement>(null);
   const from = useRef<number | undefined>(undefined);
   const { strip } = loft;
   const end = (): void => {
@@ -164,15 +165,19 @@ function Grip({ loft, index, name, label, style, perSecond }: { loft: Loft; inde
     strip.letGo();
   };
   return (
-    <button
-      ref={button}
-      type="button"
+    <div
+      ref={grip}
+      role="slider"
+      tabIndex={0}
+      aria-valuenow={value}
+      aria-valuetext={said}
       className={`grip-of-time ${name}`}
       data-bar={`${index} ${name}`}
       style={style}
       aria-label={label}
       onPointerDown={(event) => {
-        button.current!.setPointerCapture(event.pointerId);
+        grip.current!.setPointerCapture(event.pointerId);
+        grip.current!.focus();
         from.current = event.clientX;
         strip.hold(index, name);
       }}

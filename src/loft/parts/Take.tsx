@@ -37,17 +37,17 @@ export function Take({ loft }: { loft: Loft }): ReactNode {
         </Button>
       </div>
       <div role="group" aria-label="Write" className="set">
-        <Button isDisabled={!take?.whole} onPress={() => loft.saveTake()}>
+        <Button isDisabled={!take?.whole} onPress={() => loft.takes.saveTake()}>
           Input
         </Button>
-        <Button isDisabled={!take?.whole} onPress={() => loft.saveTrace()}>
+        <Button isDisabled={!take?.whole} onPress={() => loft.takes.saveTrace()}>
           Trace
         </Button>
-        <Button onPress={() => void loft.saveFigure()}>Figure</Button>
-        <Button onPress={() => loft.savePicture()}>Picture</Button>
-        <Button onPress={() => loft.saveTuning()}>Tuning</Button>
+        <Button onPress={() => void loft.takes.saveFigure()}>Figure</Button>
+        <Button onPress={() => loft.takes.savePicture()}>Picture</Button>
+        <Button onPress={() => loft.takes.saveTuning()}>Tuning</Button>
         {loft.inputs.map(({ name }) => (
-          <Button key={name} onPress={() => loft.playInput(name)}>
+          <Button key={name} onPress={() => loft.takes.playInput(name)}>
             Take {name}
           </Button>
         ))}
