@@ -15,6 +15,7 @@ import { MADE, shownBy, wordsOf, type Made } from './list.js';
 import { EXAMPLES, LOFTS, until } from './pages.js';
 
 const shots = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
+const wordsFile = fileURLToPath(new URL('words.json', import.meta.url));
 const wanted = process.argv.slice(2);
 const isWanted = ({ name }: { name: string }): boolean => wanted.length === 0 || wanted.includes(name);
 const SIZE = { width: 1280, height: 800 };
@@ -22,7 +23,7 @@ const SIZE = { width: 1280, height: 800 };
 const folder = mkdtempSync(join(tmpdir(), 'apperin-pictures-'));
 cpSync(DATA, folder, { recursive: true });
 const browser = await openBrowser();
-const words = JSON.parse(readFileSync(`${shots}words.json`, { encoding: 'utf8', flag: 'a+' }) || '{}') as Record<string, string[]>; // prettier-ignore
+const words = JSON.parse(readFileSync(wordsFile, { encoding: 'utf8', flag: 'a+' }) || '{}') as Record<string, string[]>; // prettier-ignore
 
 async function printedBy({ commands }: Made): Promise<string[]> {
   const printed: string[] = [];
@@ -82,6 +83,6 @@ for (const { name, example, show } of EXAMPLES.filter(isWanted)) {
   await close();
 }
 
-writeFileSync(`${shots}words.json`, `${JSON.stringify(Object.fromEntries(Object.entries(words).sort(([a], [b]) => (a < b ? -1 : 1))), null, 2)}\n`); // prettier-ignore
+writeFileSync(wordsFile, `${JSON.stringify(Object.fromEntries(Object.entries(words).sort(([a], [b]) => (a < b ? -1 : 1))), null, 2)}\n`); // prettier-ignore
 await browser.close();
 rmSync(folder, { recursive: true });

@@ -1,4 +1,5 @@
 import type { Page } from 'playwright-core';
+import { takeHandle } from '../../test/support/open-loft.js';
 import { FINISH, KEYS, stepGame } from '../../test/support/undercroft.js';
 
 /** A picture of the Loft: the files that it is opened on, and what is done in it. */
@@ -21,18 +22,6 @@ export async function until(page: Page, what: string): Promise<void> {
   }
 }
 
-/** Drags a handle by so many units, and holds on to it. */
-async function take(page: Page, name: string, dx: number, up: number): Promise<void> {
-  const box = (await page.locator(`[data-handle=${name}]`).boundingBox())!;
-  const scale = await page.evaluate<number>('window.loft.camera.scale');
-  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  await page.mouse.move(x, y);
-  await page.mouse.down();
-  await page.mouse.move(x + (dx * scale) / 2, y - (up * scale) / 2);
-  await page.mouse.move(x + dx * scale, y - up * scale);
-  await page.evaluate('new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))');
-}
-
 export const LOFTS: readonly LoftPicture[] = [
   {
     name: 'loft',
@@ -40,7 +29,7 @@ export const LOFTS: readonly LoftPicture[] = [
     async show(page) {
       await press(page, 'arc from here');
       await until(page, 'window.loft.ahead.handles.length === 5');
-      await take(page, 'apex', 0, 0.77);
+      await takeHandle(page, 'apex', 0, 0.77);
       await until(page, 'document.querySelector(".effects")?.textContent !== ""');
     },
   },

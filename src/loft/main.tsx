@@ -1,6 +1,10 @@
 import './policy.js';
 import { createRoot } from 'react-dom/client';
-import './loft.css';
+import './page.css';
+import './level.css';
+import './below.css';
+import './panel.css';
+import './dialog.css';
 import { Loft } from './model/loft.js';
 import { App } from './parts/App.js';
 

@@ -10,7 +10,7 @@ const root = fileURLToPath(new URL('../../', import.meta.url));
 const shots = join(root, 'docs/screenshots');
 
 describe('The pictures of the docs', () => {
-  const words = JSON.parse(readFileSync(join(shots, 'words.json'), 'utf8')) as Record<string, string[]>;
+  const words = JSON.parse(readFileSync(join(root, 'scripts/pictures/words.json'), 'utf8')) as Record<string, string[]>;
 
   for (const made of MADE.filter(({ kind }) => kind !== 'page'))
     it(`${made.name}.png says what its command says today`, async () => {

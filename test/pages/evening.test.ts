@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import type { Loft } from '../../src/loft/model/loft.js';
 import { DATA } from '../support/cli.js';
-import { openLoft, type OpenLoft } from '../support/open-loft.js';
+import { openLoft, takeHandle, type OpenLoft } from '../support/open-loft.js';
 
 declare const window: { loft: Loft };
 
@@ -26,13 +26,7 @@ describe("Somebody's first minutes in the Loft", function () {
   const press = (name: string): Promise<void> => page.getByRole('button', { name, exact: true }).click();
   const label = (name: string): Promise<string | null> => page.locator(`[data-handle=${name}]`).getAttribute('aria-label'); // prettier-ignore
   async function drag(name: string, dx: number, up: number): Promise<void> {
-    const box = (await page.locator(`[data-handle=${name}]`).boundingBox())!;
-    const scale = await page.evaluate(() => window.loft.camera.scale);
-    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-    await page.mouse.move(x, y);
-    await page.mouse.down();
-    await page.mouse.move(x + (dx * scale) / 2, y - (up * scale) / 2);
-    await page.mouse.move(x + dx * scale, y - up * scale);
+    await takeHandle(page, name, dx, up);
     await page.mouse.up();
   }
   /** What the level says of the ground beyond the sluice. */

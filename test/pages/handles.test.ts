@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import type { Loft } from '../../src/loft/model/loft.js';
 import { DATA } from '../support/cli.js';
-import { openLoft, type OpenLoft } from '../support/open-loft.js';
+import { openLoft, takeHandle, type OpenLoft } from '../support/open-loft.js';
 
 const require = createRequire(import.meta.url);
 declare const window: { loft: Loft };
@@ -34,16 +34,7 @@ describe('What is predicted in the Loft', function () {
   const until = (what: string): Promise<void> => loft.until(what);
   const text = (): Promise<string> => loft.text();
   const label = (name: string): Promise<string | null> => page.locator(`[data-handle=${name}]`).getAttribute('aria-label'); // prettier-ignore
-  /** Drags a handle by so many units, and does not let go. */
-  async function take(name: string, dx: number, up: number): Promise<void> {
-    const box = (await page.locator(`[data-handle=${name}]`).boundingBox())!;
-    const scale = await page.evaluate(() => window.loft.camera.scale);
-    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-    await page.mouse.move(x, y);
-    await page.mouse.down();
-    await page.mouse.move(x + (dx * scale) / 2, y - (up * scale) / 2);
-    await page.mouse.move(x + dx * scale, y - up * scale);
-  }
+  const take = (name: string, dx: number, up: number): Promise<void> => takeHandle(page, name, dx, up);
 
   before(async () => {
     loft = await openLoft({ 'shed.level.yaml': LEVEL, 'brindle.tuning.yaml': TEXT });

@@ -50,3 +50,14 @@ export async function openLoft(files: Readonly<Record<string, string>>): Promise
     },
   };
 }
+
+/** Drags a handle of the jump by so many units, and does not let go. */
+export async function takeHandle(page: Page, name: string, dx: number, up: number): Promise<void> {
+  const box = (await page.locator(`[data-handle=${name}]`).boundingBox())!;
+  const scale = await page.evaluate(() => window.loft.camera.scale);
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + (dx * scale) / 2, y - (up * scale) / 2);
+  await page.mouse.move(x + dx * scale, y - up * scale);
+}

@@ -25,9 +25,11 @@ export function intoRows(text: string, drawing: string, file = 'level.yaml'): st
   const wanted = level.rows.map((row, r) => rowWith(row, rows[r]!, made, meanings));
   const edited = spliced(text, splicesOf(text, level.rows, wanted));
   const again = readLevel(edited, { file }).level as Level;
-  if (JSON.stringify(again.rows) !== JSON.stringify(wanted)) throw new ConvertError('the rows are written in a way that has no place for single characters'); // prettier-ignore
+  if (JSON.stringify(again.rows) !== JSON.stringify(wanted)) throw new ConvertError(NO_PLACE); // prettier-ignore
   return edited;
 }
+
+const NO_PLACE = 'the rows are written in a way that has no place for single characters';
 
 /** A row with other tiles; where a character means what is wanted, or nothing solid where nothing is, it stays. */
 function rowWith(row: string, tiles: string, made: Readonly<Record<string, Mark>>, meanings: Readonly<Record<string, Mark>>): string {
@@ -58,9 +60,9 @@ function splicesOf(text: string, rows: readonly string[], wanted: readonly strin
   let from = 0;
   return rows.flatMap((row, i): Splice[] => {
     const range = (scalars[i] as Scalar | undefined)?.range;
-    if (!range) throw new ConvertError('the rows are written in a way that has no place for single characters');
+    if (!range) throw new ConvertError(NO_PLACE);
     const at = text.indexOf(row, Math.max(from, range[0]));
-    if (at < 0 || at >= range[1]) throw new ConvertError('the rows are written in a way that has no place for single characters'); // prettier-ignore
+    if (at < 0 || at >= range[1]) throw new ConvertError(NO_PLACE); // prettier-ignore
     from = at + row.length;
     return row === wanted[i] ? [] : [{ from: at, to: from, by: wanted[i]! }];
   });

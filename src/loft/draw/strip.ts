@@ -13,8 +13,8 @@ export const LANE = 17;
 const PHASES = 13;
 const NAMES = 13;
 const GAP = 6;
-/** The least that a curve has. */
-const CURVE = 24;
+/** A curve that would be lower is left out. */
+const LOWEST = 12;
 
 /** Frames are told apart from so many pixels a frame, and drawn at so many a second where the ticks are more. */
 const FRAME = 6;
@@ -47,7 +47,11 @@ interface Curve {
   path: Path2D;
 }
 
-/** @param margins of presses, where they are known @param head the moment that is looked at */
+/**
+ * Draws the strip of time: presses with the room that they have, phases, what happened, and the curves.
+ * @param margins of presses, where they are known
+ * @param head the moment that is looked at
+ */
 export function drawStrip(pen: CanvasRenderingContext2D, width: number, height: number, strip: Strip, span: Span, colours: Colours, margins: readonly PressMargin[], head: number | undefined): void {
   const x = acrossOf(width, span);
   pen.setLineDash([]);
@@ -90,7 +94,7 @@ export function drawStrip(pen: CanvasRenderingContext2D, width: number, height: 
   CURVES.forEach(([of, name], i) => {
     const top = y + i * each;
     const room = each - GAP;
-    if (room < CURVE / 2) return;
+    if (room < LOWEST) return;
     const drawn = strip.lines.map((line) => curveOf(line, of, strip));
     let [low, high] = [Math.min(...drawn.map((one) => one.low)), Math.max(...drawn.map((one) => one.high))];
     if (!(high - low > 1e-6)) [low, high] = Number.isFinite(low) ? [low - 1, low + 1] : [-1, 1];

@@ -1,5 +1,6 @@
 import { compileTuning, valueOfKey, type Motion } from 'apperin';
 import { readCapture, type Edit } from 'apperin/files';
+import type { Capture } from 'apperin/lab';
 import type { FitAsked, FitTold, FoundNumber } from './fit-worker.js';
 import { saidBy } from './handles.js';
 import type { Loft } from './loft.js';
@@ -24,7 +25,7 @@ export class Fitting {
   isSketching = false;
   /** What was drawn, in the level's own axes. */
   sketch: readonly (readonly [number, number])[] = [];
-  capture: { name: string; text: string; laid: Laid; scale: number } | undefined;
+  capture: { name: string; text: string; read: Capture; laid: Laid; scale: number } | undefined;
   numbers: readonly FoundNumber[] = [];
   cannotTell: readonly string[] = [];
   rms = 0;
@@ -74,7 +75,7 @@ export class Fitting {
     const ys = [...one.y];
     const high = ys.reduce((most, y) => Math.max(most, y), -Infinity) - ys.reduce((least, y) => Math.min(least, y), Infinity);
     this.forget();
-    this.capture = { name, text, laid: { time: [], points: [] }, scale: high > HIGH ? PIXELS : 1 };
+    this.capture = { name, text, read: one, laid: { time: [], points: [] }, scale: high > HIGH ? PIXELS : 1 };
     this.loft.tab = 'fit';
     this.look();
   } // prettier-ignore
@@ -88,15 +89,14 @@ export class Fitting {
   }
 
   private look(): void {
-    const { name, text, scale } = this.capture!;
-    this.capture = { ...this.capture!, laid: this.laid(text, name, scale, 1) };
+    const { name, text, read, scale } = this.capture!;
+    this.capture = { ...this.capture!, laid: this.laid(read, scale, 1) };
     this.ask({ file: name, text, scale });
   }
 
   /** @param way 1 where the capture's y points up */
-  private laid(text: string, file: string, scale: number, way: number): Laid {
+  private laid({ time, x, y }: Capture, scale: number, way: number): Laid {
     const { session, camera } = this.loft;
-    const { time, x, y } = readCapture(text, { file })[0]!;
     const every = Math.ceil(time.length / DRAWN);
     const kept = Array.from({ length: Math.ceil(time.length / every) }, (_, i) => i * every);
     const { hero } = session;
@@ -137,7 +137,7 @@ export class Fitting {
         ({ numbers: this.numbers, cannotTell: this.cannotTell, rms: this.rms } = data);
         this.motion = compileTuning(data.tuning);
         const { capture } = this;
-        if (capture && data.yPoints === 'down') this.capture = { ...capture, laid: this.laid(capture.text, capture.name, capture.scale, -1) };
+        if (capture && data.yPoints === 'down') this.capture = { ...capture, laid: this.laid(capture.read, capture.scale, -1) };
       }
       this.changed();
     };

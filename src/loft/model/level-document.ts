@@ -54,9 +54,6 @@ export class LevelDocument {
 
   /** The drawing as it is now. @throws ConvertError where free shapes carry what a drawing cannot say */
   get drawn(): string {
-    return this.now;
-  }
-  private get now(): string {
     return this.drawing ?? this.asRead;
   }
 
@@ -68,7 +65,7 @@ export class LevelDocument {
 
   /** What can be moved. @throws ConvertError, FileError */
   get pieces(): readonly DrawnPiece[] {
-    const { now, known } = this;
+    const { drawn: now, known } = this;
     if (known?.drawing !== now) this.known = { drawing: now, pieces: piecesOf(now, this.drawnName) };
     return this.known!.pieces;
   }
@@ -88,7 +85,7 @@ export class LevelDocument {
    * @throws FileError, RangeError, ConvertError, saying why
    */
   edit(edits: readonly PieceEdit[], gesture = ''): void {
-    const { now } = this;
+    const { drawn: now } = this;
     // A gesture begins with the drawing that it began with, each time.
     const isOn = gesture !== '' && gesture === this.gesture;
     const from = isOn ? this.past.at(-1)! : now;
@@ -107,7 +104,7 @@ export class LevelDocument {
   }
 
   undo(): void {
-    const { now } = this;
+    const { drawn: now } = this;
     const before = this.past.pop();
     if (before === undefined) return;
     this.future.push(now);
@@ -116,7 +113,7 @@ export class LevelDocument {
   }
 
   redo(): void {
-    const { now } = this;
+    const { drawn: now } = this;
     const after = this.future.pop();
     if (after === undefined) return;
     this.past.push(now);

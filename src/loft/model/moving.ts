@@ -269,6 +269,11 @@ export class Moving {
       }
       this.changed();
     };
+    this.worker.onerror = ({ message }) => {
+      this.stop();
+      loft.say = message;
+      this.changed();
+    };
     this.worker.postMessage({ drawing, piece: part.piece, way, at, tuning: document.motion.full, tile: document.motion.full.tile } satisfies LimitAsked);
     loft.say = 'looking for where it is just reached…';
     this.changed();

@@ -33,6 +33,11 @@ export interface Strip {
   what: string;
 }
 
+/** The bars of a strip of which something is seen. */
+export function barsIn({ bars }: Strip, { from, to }: { from: number; to: number }): Bar[] {
+  return bars.filter(({ at, until }) => until > from && at < to);
+}
+
 /**
  * What it shows: of a touched number its scene before and after, else the take with every ghost, else what was played last.
  * @param actions of abilities of the game's own

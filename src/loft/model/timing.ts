@@ -4,7 +4,7 @@ import type { Span } from '../draw/strip.js';
 import type { Loft } from './loft.js';
 import type { MarginsAsked, MarginsTold } from './margins-worker.js';
 import { movedBar, type Bar, type BarPart } from './presses.js';
-import { LATELY, stripOf, type Strip } from './strip.js';
+import { LATELY, barsIn, stripOf, type Strip } from './strip.js';
 import type { Ghost } from './take.js';
 
 /** As near as it can be looked at, s. */
@@ -72,7 +72,7 @@ export class Timing {
     const { session } = this.loft;
     const seen = this.seen();
     const span = this.span(seen);
-    const bar = seen.bars.filter(({ at, until }) => until > span.from && at < span.to)[index];
+    const bar = barsIn(seen, span)[index];
     if (!bar) return;
     if (!session.take) {
       if (!session.takeLast(seen.to - seen.from)) return;

@@ -4,6 +4,7 @@ import { coloursOf, type Colours } from '../draw/colours.js';
 import { GUTTER, LANE, RIGHT, acrossOf, drawStrip, lanesOf } from '../draw/strip.js';
 import type { Loft } from '../model/loft.js';
 import type { Bar, BarPart } from '../model/presses.js';
+import { barsIn } from '../model/strip.js';
 import { useLoft } from './App.js';
 
 /** So far a key moves a press, s; with Shift so far. */
@@ -82,7 +83,7 @@ export function Strip({ loft }: { loft: Loft }): ReactNode {
     const time = span.from + ((left - GUTTER) / (width - GUTTER - RIGHT)) * (span.to - span.from);
     session.looking = time < span.from || time > seen.to ? undefined : time;
   };
-  const bars = seen.isHeld ? seen.bars.filter(({ at, until }) => until > span.from && at < span.to) : [];
+  const bars = seen.isHeld ? barsIn(seen, span) : [];
   const lanes = lanesOf(seen.bars);
   const last = Math.max(span.to, span.from + 1 / seen.rate);
   return (
