@@ -54,6 +54,37 @@ console.log(
   `  median ${share(costs[costs.length >> 1]!)}, nineteen of twenty below ${share(costs[Math.floor(costs.length * 0.95)]!)}, worst ${share(costs.at(-1)!)} (${costs.length} drags)`,
 );
 
+// The level is asked: how soon there are answers, and for how long the picture stood still meanwhile.
+const answers = await page.evaluate(async () => {
+  const { loft } = window;
+  const blocked: number[] = [];
+  new PerformanceObserver((list) => blocked.push(...list.getEntries().map(({ duration }) => duration))).observe({
+    type: 'longtask',
+  });
+  await new Promise((done) => setTimeout(done, 3000));
+  blocked.length = 0;
+  const frame = (): Promise<unknown> => new Promise((done) => requestAnimationFrame(done));
+  const answered = async (ask: () => void): Promise<number> => {
+    const start = performance.now();
+    ask();
+    while (!loft.asking.isFresh) await frame();
+    return performance.now() - start;
+  };
+  for (const name of [...loft.session.overlays]) loft.overlay(name, false);
+  const first = await answered(() => loft.overlay('survey', true));
+  while (!loft.asking.isDone) await frame();
+  const again: number[] = [];
+  for (let i = 0; i < 8; i++)
+    again.push(await answered(() => loft.edit([{ key: 'gravity.falling', value: 1.5 + i / 20 }], 'drag')));
+  loft.overlay('survey', false);
+  return { first, again: again.sort((a, b) => a - b), blocked: Math.max(0, ...blocked) };
+});
+console.log('The survey over the level, as shares of half a second');
+const half = (ms: number): string => `${((ms / 500) * 100).toFixed(0)} %`;
+console.log(
+  `  first answers ${half(answers.first)}, after a change ${half(answers.again[answers.again.length >> 1]!)}, at most ${half(answers.again.at(-1)!)}; the page stood still for ${half(answers.blocked)} at most`,
+);
+
 // Ten minutes of play, as fast as they go: what is held on to does not grow.
 const client = await page.context().newCDPSession(page);
 const held = async (): Promise<number> => {

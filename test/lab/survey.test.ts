@@ -41,6 +41,29 @@ describe('A survey', () => {
       expect(at[2]).to.deep.equal(at[0]);
     }); // prettier-ignore
 
+  it('begins with the links of another tuning where they still lead: the same answers for a fraction of the work', async () => {
+    const first = await survey({ level: yard.level, tuning: brindle, to: [] });
+    const kept = JSON.parse(JSON.stringify(first.kept())) as ReturnType<typeof first.kept>;
+    const tuning = { ...brindle, jump: { height: 3.3, riseTime: 0.41 } };
+    const spend = 3_000;
+    const fresh = await survey({ level: yard.level, tuning, to: [], spend, care: 0 });
+    const begun = await survey({ level: yard.level, tuning, to: [], spend, care: 0, kept });
+    expect(fresh.survey.total.yes).to.be.below(begun.survey.total.yes);
+    expect(begun.survey.total).to.deep.equal({ yes: begun.survey.places.length, no: 0, 'not found': 0 });
+    for (const { id, points } of begun.survey.places) {
+      const { rows, time } = begun.proof(id)!;
+      const { x, y } = played(yard.level as DrawnLevel, tuning, rows, Math.ceil(time * 5) / 5 + 0.2, 60);
+      if (begun.survey.places[id]!.kind === 'ground') expect(points.some(([, py]) => Math.abs(py - y) < 1.5), `${id}: ${x}, ${y}`).to.equal(true);
+    }
+    // What no longer leads there does not count, and links of another level are none.
+    const low = { ...brindle, jump: { height: 1, riseTime: 0.3, lowestHop: 0.5 } };
+    const known = await survey({ level: yard.level, tuning: low, to: [], kept });
+    const anew = await survey({ level: yard.level, tuning: low, to: [] });
+    expect(known.survey.places.map(({ answer }) => answer)).to.deep.equal(anew.survey.places.map(({ answer }) => answer));
+    const other = await survey({ level: level({ rows: ['.......', '.@.....', '#######'] }), tuning: low, kept });
+    expect(other.survey.total).to.deep.equal({ yes: 1, no: 0, 'not found': 0 });
+  }); // prettier-ignore
+
   it('proves what it says with rows of which none can be left out, and says how much care they take', async () => {
     const found = await survey({ level: yard.level, tuning: brindle });
     const { targets, places, total, deadEnds } = found.survey;

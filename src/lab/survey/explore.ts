@@ -76,6 +76,7 @@ export class Explorer {
     const asked = new Asked(this, this.nodeOf(task.from), task);
     if (task.chance) chanceFrom(this, asked.from, task, task.chance, asked.take, asked.reached);
     else if (task.walk !== undefined) asked.walk(task.walk);
+    else if (task.again !== undefined) asked.again(task.again);
     else if (asked.from.place) asked.aim();
     return { ...asked.answered(), spent: this.game.spent - before };
   }
@@ -172,6 +173,20 @@ class Asked {
     if (end?.place === undefined || end.place !== from.place) return;
     this.besides.push({ end: explorer.situation(end), rows: rowsTo(end), landed: [], how: 'run', move: undefined, began: from.time, took: end.time - from.time, start: { x: from.x, vx: from.vx } });
   } // prettier-ignore
+
+  /** Plays again what has led somewhere before: it counts where it leads there still, with the care that was asked for or half of it. */
+  again(moves: NonNullable<Task['again']>): void {
+    const { explorer, from } = this;
+    for (const { goal, move } of moves) {
+      if (this.isSpent) return;
+      const place = explorer.places.list[goal]!;
+      const at = explorer.ready(from, move);
+      if (!at) continue;
+      const played = playMove(explorer.game, at, move, goalOf(place), explorer.spoils);
+      if (played.end?.place !== place) continue;
+      if (explorer.scene.care === 0 || explorer.careOf(at, played, place) > 0) this.take(played, at, move);
+    }
+  }
 
   private get isSpent(): boolean {
     return this.explorer.game.spent - this.before > this.task.spend;

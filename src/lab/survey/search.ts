@@ -1,6 +1,6 @@
 import { Bound } from './bound.js';
 import type { Explorer } from './explore.js';
-import type { Answered, Outcome, Situation, Task, Wanted } from './task.js';
+import type { Answered, KeptLink, Outcome, Situation, Task, Wanted } from './task.js';
 import type { Move } from './moves.js';
 import { farApart, type Place, type Places } from './places.js';
 import type { InputRow } from '../../core/index.js';
@@ -34,6 +34,8 @@ export interface SearchOptions {
   /** Events of the core. */
   spend: number;
   seed: number;
+  /** Links of an earlier survey, played again before anything is looked for. */
+  kept?: readonly KeptLink[];
   /** Asked between rounds: whether to go on. */
   progress?: ((state: { reached: number; open: number; spent: number }) => boolean) | undefined;
 }
@@ -47,6 +49,8 @@ interface Spot {
   /** The way in which the next spot on the same place lies: −1, 1, or 0 for both. */
   way: number;
 }
+
+type Again = NonNullable<Task['again']>[number];
 
 /** Tasks in a round: the same for any number of threads. */
 const ROUND = 8;
@@ -171,6 +175,7 @@ export class Search {
 
   /** Goes on from place to place, then by chance. */
   async run(): Promise<void> {
+    await this.playAgain();
     do {
       while (this.waiting.length + this.walks.length > 0 && this.goesOn) {
         await this.walk();
@@ -180,6 +185,33 @@ export class Search {
     } while (this.goesOn && (await this.byChance()));
     this.closeBound();
   }
+
+  /** Links that are kept, from each place as it is come to: first what is not come to yet, then other ways, which say from where to where there is one. */
+  private async playAgain(): Promise<void> {
+    const { kept = [] } = this.options;
+    if (kept.length === 0) return;
+    const ids = new Map(this.places.list.map(({ key, id }) => [key, id]));
+    const from = new Map<number, Again[]>();
+    for (const { from: before, to, move } of kept) {
+      const [start, goal] = [ids.get(before), ids.get(to)];
+      if (start !== undefined && goal !== undefined) from.set(start, [...(from.get(start) ?? []), { goal, move }]);
+    }
+    for (const anew of [true, false])
+      for (let again = true; again && this.goesOn;) {
+        const tasks: { task: Task; from: Point }[] = [];
+        const aimed = new Set<number>();
+        for (const [place, point] of this.reached) {
+          const moves = (point.place === place && from.get(place)) || [];
+          const next = anew ? moves.filter(({ goal }) => !this.reached.has(goal) && !aimed.has(goal)) : moves;
+          if (next.length === 0 || tasks.length === ROUND) continue;
+          from.set(place, moves.filter((move) => !next.includes(move)));
+          for (const { goal } of next) aimed.add(goal);
+          tasks.push({ task: { from: point, goals: [], wanted: [], any: false, spend: this.mostPerTask, again: next }, from: point });
+        }
+        again = tasks.length > 0;
+        if (again) await this.round(tasks);
+      }
+  } // prettier-ignore
 
   /** Along places that are long. */
   private async walk(): Promise<void> {

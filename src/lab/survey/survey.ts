@@ -17,7 +17,7 @@ import { nearest } from '../nearest.js';
 import { withoutMissing } from '../own.js';
 import type { Short } from './bound.js';
 import { Explorer, coversOf, type Explored } from './explore.js';
-import type { Wanted } from './task.js';
+import type { KeptLink, Wanted } from './task.js';
 import type { Place, PlaceKind } from './places.js';
 import { VERSION } from '../version.js';
 import { withoutShapes, type Written } from './without.js';
@@ -35,6 +35,8 @@ export interface SurveyOptions {
   at?: string | readonly [number, number];
   /** What is asked for besides: spawns by name (all of them unless given), or points. */
   to?: readonly (string | readonly [number, number])[];
+  /** Whether zones are asked for, too: they are unless it is `false`. */
+  zones?: boolean;
   /** Named shapes that are switched off (`false`): it is surveyed as if they were not there. The level must be given as it is written then. */
   shapes?: Readonly<Record<string, boolean>>;
   /** By so much, s, each press of a way should be free to come sooner or later: ways that leave less are looked at further; 0.02 unless given. */
@@ -46,6 +48,8 @@ export interface SurveyOptions {
   /** Events of the core that may be spent; 2,000,000 unless given. */
   spend?: number;
   seed?: number;
+  /** Links of an earlier survey (`surveyed.kept()`), of another tuning or of the level as it was: those that still lead where they led are known at once. */
+  kept?: readonly KeptLink[];
   abilities?: readonly Ability[];
   opposed?: Opposed;
   /** Asked between rounds, and told what is known: `false` ends the search early, and keeps that. */
@@ -145,6 +149,12 @@ export class Surveyed {
     return provedBy(search, { place: search.places.list[place]! }, point);
   }
 
+  /** Links that can be played again with other numbers: what another survey may begin with. Plain data. */
+  kept(): KeptLink[] {
+    const { places, links } = this.search;
+    return links.flatMap(({ from, to, move }) => (move === undefined ? [] : [{ from: places.list[from]!.key, to: places.list[to]!.key, move }]));
+  } // prettier-ignore
+
   /**
    * How tight the presses of a link are: within which each may come sooner or later, or be held shorter or longer, and still lead to where the link does. Moments count from its start; directions are none.
    * @throws RangeError where there is no such link
@@ -226,13 +236,13 @@ export class Surveyed {
  * @throws TuningError, LevelError; RangeError where an option is out of range, or there is no such spawn or zone
  */
 export async function survey(options: SurveyOptions, doing?: Doing): Promise<Surveyed> {
-  const { spend = SPEND, seed = 1, avoid = [], home, progress, at = 'start' } = options;
+  const { spend = SPEND, seed = 1, avoid = [], home, kept, progress, at = 'start' } = options;
   if (!(spend > 0 && spend <= 1e12)) throw new RangeError(`spend is ${spend}; it must be above 0 and at most 1e12 events`);
   const scene = sceneOf(options);
   const { level } = scene;
   const tags = new Set(level.zones.flatMap((zone) => zone.tags));
   for (const tag of avoid) if (!tags.has(tag)) throw new RangeError(`no zone of the level has the tag ${tag}; there are ${listOf([...tags], tag)}`);
-  const search = new Search(new Explorer(scene), { spend, seed, progress }, doing);
+  const search = new Search(new Explorer(scene), { spend, seed, progress, ...(kept ? { kept } : {}) }, doing);
   await search.run();
   const homes = (home ?? []).map((name) => homeOf(search, name));
   const startsAt = search.root.place;
@@ -265,20 +275,20 @@ export async function survey(options: SurveyOptions, doing?: Doing): Promise<Sur
 } // prettier-ignore
 
 /** What threads must know of a survey. */
-export function sceneOf({ level: given, tuning, at, to, avoid = [], abilities = [], opposed, shapes, care = CARE }: SurveyOptions): Explored {
+export function sceneOf({ level: given, tuning, at, to, zones = true, avoid = [], abilities = [], opposed, shapes, care = CARE }: SurveyOptions): Explored {
   if (!(care >= 0 && care <= MOST_CARE)) throw new RangeError(`care is ${care}; it must be 0 to ${MOST_CARE} s`);
   const off = offOf({ shapes });
   if (off.length > 0 && ('terrain' in given || 'compiled' in given)) throw new RangeError('shapes can only be switched off in a level that is given as it is written');
   const { level } = openStage(off.length > 0 ? withoutShapes(given as Written, off) : given);
   const motion = withoutMissing('launch' in tuning ? tuning : compileTuning(tuning), abilities);
-  return { level, motion, ...(at === undefined ? {} : { at }), abilities, ...(opposed === undefined ? {} : { opposed }), avoid, care, wanted: wantedOf(level, at, to, avoid) };
+  return { level, motion, ...(at === undefined ? {} : { at }), abilities, ...(opposed === undefined ? {} : { opposed }), avoid, care, wanted: wantedOf(level, at, to, zones, avoid) };
 } // prettier-ignore
 
 const offOf = ({ shapes = {} }: { shapes?: SurveyOptions['shapes'] | undefined }): string[] =>
   Object.keys(shapes).filter((name) => shapes[name] === false);
 
 /** What is asked for: spawns and points, and zones by name. */
-function wantedOf(level: CompiledLevel, at: SurveyOptions['at'] = 'start', to: SurveyOptions['to'], avoid: readonly string[]): Wanted[] {
+function wantedOf(level: CompiledLevel, at: SurveyOptions['at'] = 'start', to: SurveyOptions['to'], withZones: boolean, avoid: readonly string[]): Wanted[] {
   const sign = level.yPoints === 'up' ? 1 : -1;
   const names = to ?? [...level.spawns.keys()].filter((name) => name !== at);
   const points = names.map((one): Wanted => {
@@ -287,6 +297,7 @@ function wantedOf(level: CompiledLevel, at: SurveyOptions['at'] = 'start', to: S
     if (spawn === undefined) throw new RangeError(`there is no spawn ${one}; the level has ${listOf([...level.spawns.keys()], one)}`);
     return { name: one, kind: 'spawn', left: spawn.x, right: spawn.x, y: spawn.y * sign, top: spawn.y * sign };
   });
+  if (!withZones) return points;
   const zones = level.zones.filter((zone) => !zone.tags.some((tag) => avoid.includes(tag))).map(({ name, pieces }): Wanted => ({ name, kind: 'zone', left: Math.min(...pieces.map((piece) => piece.left)), right: Math.max(...pieces.map((piece) => piece.right)), y: Math.min(...pieces.map((piece) => piece.bottom)), top: Math.max(...pieces.map((piece) => piece.top)) }));
   return [...points, ...zones.filter(({ name }, i) => zones.findIndex((zone) => zone.name === name) === i)];
 } // prettier-ignore

@@ -38,6 +38,13 @@ export interface Outcome {
   start: { x: number; vx: number };
 }
 
+/** A link of an earlier survey, said by place: the keys of where it begins and ends, and what is done between. Plain data; it is played again with other numbers. */
+export interface KeptLink {
+  from: string;
+  to: string;
+  move: Move;
+}
+
 /** What to look for, from where: the same answer in every thread. */
 export interface Task {
   from: Situation;
@@ -50,6 +57,8 @@ export interface Task {
   spend: number;
   /** Only to walk to this x, on the place where it stands. */
   walk?: number;
+  /** Only what has led to these places before. */
+  again?: readonly { goal: number; move: Move }[];
   /** By chance, with this seed. */
   chance?: { seed: number };
 }

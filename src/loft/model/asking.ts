@@ -4,7 +4,8 @@ export type AskedPlace = Pick<SurveyedPlace, 'id' | 'points' | 'answer' | 'time'
 
 /** What the other thread is asked: to survey a level, or for the way to a place of the last survey. */
 export type Asked =
-  { question: number; text: string; file: string; tuning: unknown; at: readonly [number, number] } | { place: number };
+  | { question: number; text: string; file: string; tuning: unknown; at: readonly [number, number]; early?: boolean }
+  | { place: number };
 
 /** What it tells. */
 export type Told =
@@ -40,25 +41,34 @@ export class Asking {
     private readonly make: () => Worker,
   ) {}
 
+  /** Somebody may ask soon: the other thread is there by then, and has begun to look. What it finds is told to nobody. */
+  begin(text: string, file: string, tuning: unknown, at: readonly [number, number]): void {
+    this.thread().postMessage({ question: ++this.question, text, file, tuning, at, early: true } satisfies Asked);
+  }
+
+  private thread(): Worker {
+    if (this.worker) return this.worker;
+    this.worker = this.make();
+    this.worker.onmessage = ({ data }: MessageEvent<Told>) => this.told(data);
+    return this.worker;
+  }
+
   /** Asks anew: what was known stays to be seen until there is an answer. */
   ask(text: string, file: string, tuning: unknown, at: readonly [number, number]): void {
     this.at = at;
     this.isFresh = this.isDone = false;
     clearTimeout(this.waits);
     const question = ++this.question;
-    this.waits = setTimeout(() => {
-      if (!this.worker) {
-        this.worker = this.make();
-        this.worker.onmessage = ({ data }: MessageEvent<Told>) => this.told(data);
-      }
-      this.worker.postMessage({ question, text, file, tuning, at } satisfies Asked);
-    }, STILL);
+    this.waits = setTimeout(
+      () => this.thread().postMessage({ question, text, file, tuning, at } satisfies Asked),
+      STILL,
+    );
     this.tell();
   }
 
   private told(told: Told): void {
     // What answers an earlier question is of another tuning.
-    if ('question' in told && told.question !== this.question) return;
+    if ('question' in told && (told.question !== this.question || this.at === undefined)) return;
     if (told.kind === 'places') {
       this.places = told.places;
       this.total = told.total;
@@ -96,8 +106,9 @@ export class Asking {
 
   stop(): void {
     clearTimeout(this.waits);
-    this.worker?.terminate();
-    this.worker = undefined;
+    // It leaves what it was at, and stays: it knows the level, and what led where.
+    this.question++;
+    this.worker?.postMessage({ place: -1 } satisfies Asked);
     this.places = [];
     this.total = this.place = this.way = this.at = undefined;
     this.isFresh = this.isDone = false;

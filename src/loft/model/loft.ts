@@ -29,6 +29,9 @@ const STILL = 250;
 /** A click is at what is so near, pixels. */
 const POINTED = 16;
 
+/** So long after all is there, ms, other threads begin. */
+const SOON = 500;
+
 /** Games that are connected are told of what is dragged this often at most, s. */
 const TOLD = 1 / 30;
 
@@ -98,6 +101,7 @@ export class Loft {
     for (const keys of files.filter(({ kind }) => kind === 'keys')) this.takeKeys(keys);
     this.look();
     this.setTheme(this.theme);
+    setTimeout(() => this.expectAsking(), SOON);
     this.disk?.watch((file) => this.files.changed(file), (away) => {
       this.away = away;
       this.tell();
@@ -276,6 +280,13 @@ export class Loft {
     this.tell();
   }
 
+  /** The level is likely to be asked some time. */
+  private expectAsking(): void {
+    const { name, text } = this.level.source;
+    const { hero, overlays } = this.session;
+    if (!overlays.has('survey')) this.asking.begin(text, name, this.document.motion.full, [hero.x, hero.y]);
+  }
+
   /** Asks where the character gets to, from where it was when that was asked first. */
   askLevel(): void {
     const { session, asking } = this;
@@ -361,6 +372,9 @@ export class Loft {
     if (!this.disk && !keep(document)) this.say = 'this browser keeps nothing more: download what is to stay';
     this.tell();
   }
+
+  /** So long after all is there, ms, other threads begin. */
+  SOON = 500;
 
   /** Games that are connected follow what is dragged. */
   private tellGames(now: number): void {

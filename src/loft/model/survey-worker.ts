@@ -1,13 +1,28 @@
 import { compileTuning, type CompiledLevel, type Motion, type Tuning } from 'apperin';
 import { readLevel } from 'apperin/files';
-import { Explorer, play, sceneOf, survey, type Doing, type SurveyOptions, type Surveyed } from 'apperin/lab';
+import {
+  Explorer,
+  play,
+  sceneOf,
+  survey,
+  type Answered,
+  type Doing,
+  type KeptLink,
+  type SurveyOptions,
+  type Surveyed,
+} from 'apperin/lab';
 import { pathOf, stretchesOf } from '../../figures/path.js';
 import type { Asked, Told } from './asking.js';
 
 /** What is spent first, so that there is an answer at once, and then to know more: events of the core. */
 const SPENDS = [3_000, 12_000, 120_000, 1_200_000] as const;
 
+/** So many links are kept at most. */
+const MOST_KEPT = 4_000;
+
 let known: { surveyed: Surveyed; level: CompiledLevel; motion: Motion; at: readonly [number, number] } | undefined;
+/** What led somewhere in the last survey: the next one begins with it. */
+let kept: readonly KeptLink[] = [];
 let read: { text: string; level: CompiledLevel } | undefined;
 /** Which question is the last one: what was asked before is left. */
 let latest = 0;
@@ -25,31 +40,48 @@ const breath = (): Promise<void> =>
     port2.postMessage(0);
   });
 
+/** What leads somewhere now, and what did before and may again. */
+function together(now: readonly KeptLink[], before: readonly KeptLink[]): KeptLink[] {
+  const known = new Set(now.map(({ from, to }) => `${from} ${to}`));
+  return [...now, ...before.filter(({ from, to }) => !known.has(`${from} ${to}`))].slice(0, MOST_KEPT);
+}
+
 class Left extends Error {}
 
 /** Surveys the level beside the picture, further and further; and shows the way to one place. */
 self.onmessage = async ({ data }: MessageEvent<Asked>) => {
-  if ('place' in data) return tell(wayTo(data.place));
+  if ('place' in data) {
+    // Nobody asks any more.
+    if (data.place < 0) latest = -1;
+    else tell(wayTo(data.place));
+    return;
+  }
   const { question, text, file, tuning, at } = data;
   latest = question;
   try {
     if (read?.text !== text) read = { text, level: readLevel(text, { file }).compiled };
     const { level } = read;
     const motion = compileTuning(tuning as Tuning);
-    for (const spend of SPENDS) {
+    for (const spend of data.early ? SPENDS.slice(0, 1) : SPENDS) {
       // Answers come first; then ways that leave more room for a press.
       const isEarly = spend < SPENDS[2];
-      const options: SurveyOptions = { level, tuning: motion, at, to: [], spend, ...(isEarly ? { care: 0 } : {}) };
+      const options: SurveyOptions = { level, tuning: motion, at, to: [], zones: false, spend, kept, ...(isEarly ? { care: 0 } : {}) };
       const explorer = new Explorer(sceneOf(options));
       const doing: Doing = async (tasks) => {
-        await breath();
-        if (question !== latest) throw new Left();
-        return tasks.map((task) => explorer.answer(task));
+        const answers: Answered[] = [];
+        for (const task of tasks) {
+          await breath();
+          if (question !== latest) throw new Left();
+          answers.push(explorer.answer(task));
+        }
+        return answers;
       };
       const surveyed = await survey(options, doing);
       if (question !== latest) return;
       known = { surveyed, level, motion, at };
+      kept = together(surveyed.kept(), kept);
       const { places, total, spent } = surveyed.survey;
+      if (data.early) return;
       const isDone = spend === SPENDS.at(-1) || (!isEarly && (spent < spend || total['not found'] === 0));
       tell({ kind: 'places', question, total, isDone, places: places.map(({ id, points, answer, time, short, mover }) => ({ id, points, answer, time, short, mover })) });
       await breath();
