@@ -83,6 +83,12 @@ export const RIDGES_APART = 1 / 16;
 /** In the air a body goes over one only at so much of its top speed: what has just begun to fall beside a wall is beside it. */
 export const RIDGE_SPEED = 1 / 64;
 
+/**
+ * Ground that sends a body back is not entered by less than this share of its width: it would come back from where nobody has seen it, over and over, and between two
+ * belts it would shake for ever.
+ */
+export const TURNS_BACK = 1 / 8;
+
 // ——— Angles, as sines ———
 
 /** What leans so little against the way that a body can go only presses it, and pushes it nowhere: ten degrees. */

@@ -83,3 +83,26 @@ export type { Answered, KeptLink, Task } from './survey/task.js';
 export type { Proof } from './survey/proof.js';
 export type { Doing } from './survey/search.js';
 export { verifySurvey, type PromisedSurvey } from './survey/promised.js';
+export { reaches, type Reached } from './survey/reaches.js';
+export { SEARCH_LIMITS, rowSet, rowTuning, rowValues, searchPlan, type InputName, type PlanOptions, type PlannedPromise, type PlannedScene, type PlannedSurvey, type SearchPlan } from './search/plan.js'; // prettier-ignore
+export {
+  LOST,
+  SearchJobs,
+  type Holds,
+  type JobDone,
+  type RowPromise,
+  type SearchInputs,
+  type SearchRow,
+} from './search/job.js';
+export {
+  headOf,
+  isIn,
+  mergeFound,
+  rangesOf,
+  type FoundRows,
+  type Merged,
+  type SearchHead,
+  type Shard,
+} from './search/found.js';
+export { holdsOf, ranked, type Ranked, type Wish } from './search/rank.js';
+export { search, type SearchOptions } from './search/search.js';

@@ -41,6 +41,8 @@ export interface Verified {
   most: number | null;
   /** What there is to say beyond that; empty where nothing is. */
   remark: string;
+  /** Neither that it is kept nor that it is broken could be shown. */
+  open?: true;
 }
 
 /** Bounds are kept to within this share of them: what a number written down has lost is no broken promise. */

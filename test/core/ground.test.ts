@@ -1,4 +1,13 @@
-import { arcPieces, comingDown, openStage, script, type Level } from 'apperin';
+import {
+  arcPieces,
+  comingDown,
+  openStage,
+  recordPieces,
+  script,
+  type InputRow,
+  type Level,
+  type Tuning,
+} from 'apperin';
 import { expect } from 'chai';
 import { RATES, names, presses, simulate, the } from '../support/simulate.js';
 
@@ -261,5 +270,51 @@ describe('Walls, ceilings and speed', () => {
     expect(() => stage.tick(0)).to.throw(RangeError, /dt is 0/);
     expect(() => stage.tick(NaN)).to.throw(RangeError, /dt is NaN/);
     expect(() => script([{ time: -1, action: 'jump', value: 1 }])).to.throw(RangeError, /row 1: time is -1/);
+  });
+});
+
+describe('Ground that sends back whoever comes onto it', () => {
+  const belts = (left: number, right: number): Level => ({
+    rows: ['..........', '..@.......', 'aaaaabbbbb'],
+    marks: { a: { solid: 'full', surface: 'left' }, b: { solid: 'full', surface: 'right' } },
+    surfaces: { left: { flow: left }, right: { flow: right } },
+  });
+  const played = (
+    of: Level,
+    tuning: Tuning,
+    rows: readonly InputRow[],
+    rate: number,
+  ): { places: number[]; pieces: number } => {
+    const stage = openStage(of);
+    const hero = stage.add(tuning, { driver: script(rows) });
+    const recorded = recordPieces(stage, hero);
+    const places: number[] = [];
+    for (let i = 0; i < 3 * rate; i++) {
+      stage.tick(1 / rate);
+      if ((i + 1) % (rate / 5) === 0) places.push(hero.x);
+    }
+    recorded.end();
+    return { places, pieces: recorded.pieces.length };
+  };
+  const right = [{ time: 0.1, action: 'right', value: 1 }];
+  for (const feel of ['steady', 'eased'] as const)
+    it(`holds it at the joint where it runs slower than the belt, and ${feel === 'eased' ? 'eases up to that' : 'runs evenly'}: after few pieces it stands there, at every rate`, () => {
+      const tuning = { run: { speed: 5, feel } };
+      const [first, ...others] = [15, 60, 240].map((rate) => played(belts(0, -6), tuning, right, rate));
+      for (const other of others) expect(other).to.deep.equal(first);
+      const [last] = first!.places.slice(-1);
+      expect(first!.places.slice(-4)).to.deep.equal([last, last, last, last]);
+      expect(last).to.be.closeTo(5, 1e-5);
+      expect(first!.pieces).to.be.below(20);
+      // Let go, it stands on what does not move; the other way, it is carried back off the belt.
+      const released = played(belts(0, -6), tuning, [...right, { time: 2, action: 'right', value: 0 }], 60);
+      expect(released.places.at(-1)).to.be.within(4.5, 5.001);
+    }); // prettier-ignore
+  it('holds what is carried to where two belts meet', () => {
+    const { places, pieces } = played(belts(3, -4), {}, [], 60);
+    expect(places.at(-1)).to.be.closeTo(5, 1e-5);
+    expect(pieces).to.be.below(20);
+    // Faster than both, it goes over.
+    expect(played(belts(3, -4), {}, right, 60).places.at(-1)).to.be.above(6);
   });
 });

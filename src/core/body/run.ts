@@ -2,13 +2,13 @@ import { BESIDE, SIDE } from '../state/touches.js';
 import { SAME_SPEED, SLACK } from '../tolerance.js';
 import { isPinched } from '../contact/crush.js';
 import { type AcrossRule, EASE_TIMES, easedTurn, manner } from '../arc/across.js';
-import { isLevel, slopeHere, surfaceUnder } from '../contact/ground.js';
+import { DRIFT, GRIP_SHARE, RATES, SCALE, footing, footingHere, isSentBack } from '../contact/footing.js';
 import { LN10 } from '../elementary.js';
 import { WALK } from '../input/intents.js';
 import type { Body } from '../state/body.js';
 import { isClaimed } from '../state/claims.js';
 import { ACROSS_RATE, ACROSS_SET, ACROSS_TO, ASK, DRIFTS, NOW, TOP, X_ENDS, X_END_SPEED } from '../state/clock.js';
-import { EASE_END, EASE_RATE, EASE_TO, EASING, FRAME, GROUND, HELD_ACTIONS, LOCK_FOR, LOCK_FROM, LOCK_SINCE, PIT, SUPPORT, VX, X } from '../state/layout.js'; // prettier-ignore
+import { EASE_END, EASE_RATE, EASE_TO, EASING, FRAME, GROUND, HELD_ACTIONS, LOCK_FOR, LOCK_FROM, LOCK_SINCE, SUPPORT, VX, X } from '../state/layout.js'; // prettier-ignore
 import { D, PAX, PVX, PX, RATE, U } from '../sweep/path.js';
 import { faceWish } from './intents.js';
 
@@ -30,7 +30,7 @@ export function run(body: Body): void {
   } else if (mayRun && (grounded || !motion.airLocked)) {
     const rule = grounded ? motion.ground : motion.air;
     const top = clock[TOP]! >= 0 ? clock[TOP]! : rule.speed;
-    footing(body);
+    footingHere(body, under);
     const target = clock[ASK]! * top * (s[HELD_ACTIONS + WALK]! > 0 ? motion.walk : 1) * under[SCALE]!;
     if (s[LOCK_FOR]! > 0 && clock[NOW]! - s[LOCK_SINCE]! >= s[LOCK_FOR]! - SLACK) endLock(body);
     if (s[LOCK_FOR]! > 0) regain(body, rule, target + under[DRIFT]!);
@@ -40,42 +40,8 @@ export function run(body: Body): void {
   path[PVX] = s[VX]!;
 }
 
-/** What the ground or the medium makes of steering, as of the last run: its own speed across, what it makes of top speed and of rates. */
-const under = new Float64Array(4);
-const DRIFT = 0;
-const GRIP_SHARE = 1;
-const SCALE = 2;
-const RATES = 3;
-
-/** Sets `under` for where the body is. Measured along a slope, the top speed across is scaled by the cosine of its angle. */
-function footing(body: Body): void {
-  const { s, clock, motion } = body;
-  under[DRIFT] = 0;
-  under[GRIP_SHARE] = 1;
-  under[RATES] = 1;
-  under[SCALE] = body.zonePace;
-  if (s[SUPPORT] !== GROUND || s[PIT] !== 0) {
-    under[DRIFT] = body.currentX;
-    return;
-  }
-  const surface = body.level.surfaces.length > 1 ? surfaceUnder(body) : 0;
-  if (surface === 0 && isLevel(body)) return;
-  const slope = slopeHere(body);
-  if (slope !== 0) {
-    const rises = slope * clock[ASK]!;
-    const cosine = 1 / Math.sqrt(1 + slope * slope);
-    if (motion.along) {
-      under[SCALE]! *= cosine;
-      under[RATES] = cosine;
-    }
-    under[SCALE]! *= rises > 0 ? motion.uphill : rises < 0 ? motion.downhill : 1;
-  }
-  if (surface === 0) return;
-  const { grip, pace, flow } = body.level.surfaces[surface]!;
-  under[SCALE]! *= pace;
-  under[GRIP_SHARE] = grip;
-  under[DRIFT] = slope === 0 ? flow : flow / Math.sqrt(1 + slope * slope);
-}
+/** What is underfoot, as of the last run. */
+const under = footing();
 
 /** Towards what the keys ask, in the manner of the ground or the air. */
 function steer(body: Body, rule: AcrossRule, target: number): void {
@@ -83,6 +49,10 @@ function steer(body: Body, rule: AcrossRule, target: number): void {
   const drift = under[DRIFT]!;
   const grip = under[GRIP_SHARE]!;
   const top = rule.speed * under[SCALE]!;
+  if (s[VX] === 0 && isSentBack(body, Math.sign(target + drift))) {
+    s[EASING] = 0;
+    return;
+  }
   for (;;) {
     const v = s[VX]! - drift;
     // What it was brought up to, relative to the ground, is met: taken apart again the sum may be another by a rounding.

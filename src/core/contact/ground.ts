@@ -192,8 +192,13 @@ export function gapUnder({ s, terrain }: Body, x: number, y: number): number {
 }
 
 /** The number of the surface that the body stands on; 0 where it is plain. */
-export function surfaceUnder({ s, terrain }: Body): number {
-  return s[SUPPORT] === GROUND ? terrain.styles[terrain.style[s[EDGE]!]!]!.surface : 0;
+export function surfaceUnder(body: Body): number {
+  return body.s[SUPPORT] === GROUND ? surfaceOf(body, body.s[EDGE]!) : 0;
+}
+
+/** That of an edge. */
+export function surfaceOf({ terrain }: Body, edge: number): number {
+  return terrain.styles[terrain.style[edge]!]!.surface;
 }
 
 /** How fast the body goes along the ground on its own feet; in the air as it did when it left it, units/s. */

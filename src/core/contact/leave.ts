@@ -9,7 +9,8 @@ import { spend } from '../state/rights.js';
 import { NORMAL_X, NORMAL_Y, TOUCH_LENGTH, WHEN } from '../sweep/ties.js';
 import { FLOOR } from '../terrain/terrain.js';
 import { bump } from './bump.js';
-import { BELOW, FEET, SLOPE, findGround, here, isGround, ownSpeed, slopeHere, stretch } from './ground.js';
+import { BELOW, FEET, FOUND_EDGE, SLOPE, findGround, here, isGround, ownSpeed, slopeHere, stretch } from './ground.js';
+import { turnsBack } from './footing.js';
 import { borrow, leaveFrame } from './riding.js';
 import { hasRoom, inTheWay } from './room.js';
 import { blockOnGround, leaveWall, nudge, rememberFace } from './sides.js';
@@ -52,6 +53,10 @@ function leaveSupport(body: Body, way: number): void {
   }
   if (findGround(body, s[X]!, s[Y]!, onward, found)) {
     const drop = found[BELOW]!;
+    if (drop <= motion.touch && turnsBack(body, found[FOUND_EDGE]!, found[SLOPE]!, way)) {
+      s[VX] = 0;
+      return;
+    }
     if (drop > motion.touch) clearEnd(body, way);
     if (drop <= motion.touch || hasRoom(body, s[X]!, s[Y]!, 0, -drop)) {
       goOnto(body, found, before);

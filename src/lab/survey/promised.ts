@@ -26,8 +26,12 @@ export type PromisedSurvey = { name: string } & (
  * @throws what `survey` throws; RangeError where neither a spawn nor a zone has such a name
  */
 export async function verifySurvey(options: SurveyOptions, promises: readonly PromisedSurvey[], doing?: Doing): Promise<Verified[]> {
-  const surveyed = await survey(options, doing);
-  return promises.map((promise) => {
+  return verdicts(await survey(options, doing), options, promises);
+} // prettier-ignore
+
+/** What a survey that was made says of promises. @throws RangeError where neither a spawn nor a zone has such a name */
+export function verdicts(surveyed: Surveyed, options: SurveyOptions, promises: readonly PromisedSurvey[]): Verified[] {
+  return promises.map((promise): Verified => {
     const { name } = promise;
     if ('deadEnds' in promise) return ofDeadEnds(surveyed, name, promise.deadEnds);
     const target = surveyed.survey.targets.find((one) => one.name === promise.to);
@@ -36,10 +40,10 @@ export async function verifySurvey(options: SurveyOptions, promises: readonly Pr
     if ('answer' in promise) {
       const kept = target.answer === promise.answer;
       const said = target.answer === 'not found' ? 'not found: neither yes nor no' : target.answer === 'yes' ? 'yes' : 'no, it is out of reach';
-      return { ...shown, kept, value: target.time, remark: said };
+      return { ...shown, kept, value: target.time, remark: said, ...(target.answer === 'not found' ? OPEN : {}) };
     }
     const { tightest } = promise;
-    if (target.proof === null) return { ...shown, least: tightest, kept: false, value: null, remark: target.answer === 'no' ? 'it is out of reach' : 'no way there was found' };
+    if (target.proof === null) return { ...shown, least: tightest, kept: false, value: null, ...(target.answer === 'no' ? { remark: 'it is out of reach' } : { remark: 'no way there was found', ...OPEN }) };
     const { level, tuning, at, opposed, abilities } = options;
     const press = tightestPress({ level, tuning, input: target.proof, ...(at === undefined ? {} : { at }), ...(opposed === undefined ? {} : { opposed }), ...(abilities === undefined ? {} : { abilities }) });
     if (press === undefined) return { ...shown, least: tightest, kept: true, value: null, remark: 'no press on the way has an end' };
@@ -48,11 +52,15 @@ export async function verifySurvey(options: SurveyOptions, promises: readonly Pr
   });
 } // prettier-ignore
 
+const OPEN = { open: true } as const;
+
 function ofDeadEnds({ survey: { deadEnds } }: Surveyed, name: string, most: number): Verified {
   const undecided = deadEnds.filter(({ answer }) => answer === 'not found').length;
   const remark =
     deadEnds.length === 0
       ? ''
       : `from ${deadEnds.map(({ place }) => place).join(', ')}${undecided > 0 ? `; of ${undecided} it is not known` : ''}`;
-  return { name, kept: deadEnds.length <= most, value: deadEnds.length, unit: 'places', least: null, most, remark };
-}
+  // Those that are none for certain may be few enough.
+  const isOpen = deadEnds.length > most && deadEnds.length - undecided <= most;
+  return { name, kept: deadEnds.length <= most, value: deadEnds.length, unit: 'places', least: null, most, remark, ...(isOpen ? OPEN : {}) };
+} // prettier-ignore

@@ -36,6 +36,8 @@ export interface SearchOptions {
   seed: number;
   /** Links of an earlier survey, played again before anything is looked for. */
   kept?: readonly KeptLink[];
+  /** It is enough to know of everything that is wanted whether it is come to. */
+  enough?: boolean;
   /** Asked between rounds: whether to go on. */
   progress?: ((state: { reached: number; open: number; spent: number }) => boolean) | undefined;
 }
@@ -167,14 +169,26 @@ export class Search {
 
   private get goesOn(): boolean {
     const { spend, progress } = this.options;
-    if (this.stopped || this.spent >= spend) return false;
+    if (this.stopped || this.spent >= spend || this.isEnough) return false;
     const open = this.places.list.length - this.reached.size;
     if (progress?.({ reached: this.reached.size, open, spent: this.spent }) === false) this.stopped = true;
     return !this.stopped;
   }
 
+  /** Whether nothing is open of what is wanted, where that is enough: come to, or ruled out. */
+  private get isEnough(): boolean {
+    return this.open?.every((i) => this.found.has(i)) === true;
+  }
+
+  /** Of what is wanted, what nothing rules out from the start on; known where that is enough. */
+  private open: number[] | undefined;
+
   /** Goes on from place to place, then by chance. */
   async run(): Promise<void> {
+    if (this.options.enough) {
+      this.closeBound();
+      this.open = this.explorer.scene.wanted.map((_, i) => i).filter((i) => this.bound.mayCome(i));
+    }
     await this.playAgain();
     do {
       while (this.waiting.length + this.walks.length > 0 && this.goesOn) {

@@ -124,7 +124,8 @@ export interface Survey {
   deadEnds: { place: number; home: string; answer: 'no' | 'not found' }[];
 }
 
-const SPEND = 2_000_000;
+/** Events of the core that a survey may spend unless it is said. */
+export const SPEND = 2_000_000;
 const CARE = 0.02;
 /** So much sooner presses of a link may come than it begins, s. */
 const WAITS = 1;
