@@ -6,6 +6,7 @@ import { CallError, EXIT, fail } from './exit.js';
 import type { Long, Shared } from './options.js';
 import type { Captured } from './fit.js';
 import type { Asked } from './survey-level.js';
+import type { SearchAsked } from './search.js';
 
 const collect = (value: string, before: string[] = []): string[] => [...before, value];
 
@@ -45,6 +46,9 @@ function equip(made: Command, options: readonly (keyof typeof OPTIONS)[], exampl
   }
   return made.addHelpText('after', `\nExample, on files that come with the package:\n  ${example}\n`);
 }
+
+/** What of rows that keep as much is better. */
+const BEST = ['--best <measure>', 'a measure of the sheet by which rows that keep as much are ordered: reach, stopping=least, airTime=0.7', collect] as const; // prettier-ignore
 
 /** What of a level is switched off. */
 const SHAPES = ['--shapes <name=off>', 'a named shape that is switched off from the start', collect] as const;
@@ -309,6 +313,50 @@ function commands(): Command {
     .option(...WORKERS)
     .action(async (words: string[], options: Shared & Long & { width?: number }) =>
       (await import('./vary.js')).varyCommand(words, options),
+    );
+
+  const search = command(
+    'search',
+    'Which of these tunings keep every promise in every room?',
+    ['tuning', 'set', 'abilities', 'rate', 'json', 'quiet'],
+    'apperin search data/tide-mill/brindle.tuning.yaml jump.height=2.5..4.3/10 run.speed=5..10/6 --promises data/tide-mill/rooms.promises.yaml --out found.jsonl',
+  )
+    .argument('<words...>', 'a tuning, and keys with their values: jump.height=2..4/9 run.speed=6..9/7')
+    .option('--promises <file>', 'what is to be kept (*.promises.yaml)', collect)
+    .option('--sample <n>', 'so many of the combinations, spread evenly, instead of all', between(1, 100_000, 'rows'))
+    .option(...BEST)
+    .option('--out <file>', 'where what is found is written, a row a line; the same call goes on with it')
+    .option('--shard <k/n>', 'only the k-th of n parts, to be done elsewhere and merged: 2/16')
+    .option('--queue <url>', 'hand the rows to workers by this queue: redis://host:6379')
+    .option(
+      '--spend <n>',
+      'how many events of the core a survey may spend, unless its promise says (100000 unless given)',
+      between(1, 1e12, 'events'),
+    )
+    .option(...WORKERS)
+    .action(async (words: string[], options: SearchAsked) =>
+      (await import('./search.js')).searchCommand(words, options),
+    );
+  equip(
+    search.command('merge').description('Parts of a search as one; says which rows are missing.'),
+    ['json', 'quiet'],
+    'apperin search merge part-*.jsonl --out found.jsonl',
+  )
+    .argument('<files...>', 'parts')
+    .option(...BEST)
+    .option('--out <file>', 'where to write all of it')
+    .action(async (files: string[], options: Shared & { best?: string[] }) =>
+      (await import('./search.js')).mergeCommand(files, options),
+    );
+  equip(
+    search.command('work').description('Do rows of searches that come by a queue, until it is stopped.'),
+    ['abilities', 'quiet'],
+    'apperin search work --queue redis://localhost:6379 --workers 8',
+  )
+    .requiredOption('--queue <url>', 'the queue: redis://host:6379, or rediss:// with TLS')
+    .option(...WORKERS)
+    .action(async (options: Shared & Long & { queue: string }) =>
+      (await import('./search-work.js')).workCommand(options),
     );
 
   command(

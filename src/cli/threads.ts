@@ -22,18 +22,20 @@ const LONG = 2000;
 /**
  * Does long work in so many threads; with one, in this one. Interrupted once (Ctrl+C) it ends early and keeps what it has; interrupted again, all ends.
  * @param tell says that it is stopping
+ * @param isService whether it goes on until it is stopped: that is said by what does it
  */
-export async function inThreads<T>(workers: number, tell: (text: string) => void, work: (threads: Threads) => Promise<T>): Promise<T> {
+export async function inThreads<T>(workers: number, tell: (text: string) => void, work: (threads: Threads) => Promise<T>, isService = false): Promise<T> {
   let stopped = false;
   const interrupt = (): void => {
     if (stopped) process.exit(130);
     stopped = true;
-    tell('stopping: what has been found so far is kept; once more to end at once');
+    tell(isService ? 'stopping when the rows that it has are done; once more to end at once' : 'stopping: what has been found so far is kept; once more to end at once');
   };
   process.on('SIGINT', interrupt);
-  const long = setTimeout(() => tell('still at it; Ctrl+C ends it early and keeps what has been found'), LONG);
+  if (isService) process.on('SIGTERM', interrupt);
+  const long = isService ? undefined : setTimeout(() => tell('still at it; Ctrl+C ends it early and keeps what has been found'), LONG);
   const url = new URL('./worker.js', import.meta.url).href;
-  const pool = workers > 1 ? new Tinypool({ filename: url, runtime: 'worker_threads', execArgv: [], minThreads: workers, maxThreads: workers, concurrentTasksPerWorker: 1 }) : undefined;
+  const pool = workers > 1 || isService ? new Tinypool({ filename: url, runtime: 'worker_threads', execArgv: [], minThreads: workers, maxThreads: workers, concurrentTasksPerWorker: 1 }) : undefined;
   try {
     return await work({
       stopped: () => stopped,
@@ -52,6 +54,7 @@ export async function inThreads<T>(workers: number, tell: (text: string) => void
   } finally {
     clearTimeout(long);
     process.off('SIGINT', interrupt);
+    process.off('SIGTERM', interrupt);
     await pool?.destroy();
   }
 } // prettier-ignore

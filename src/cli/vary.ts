@@ -5,7 +5,7 @@ import { figureFile, writeFigure } from './figure-file.js';
 import { asked } from './asked.js';
 import { inThreads, mostThreads } from './threads.js';
 import { CallError } from './exit.js';
-import { kindOf } from './kinds.js';
+import { isRange, keyOf } from './ranges.js';
 import { applySets, loadTuning, only, sortFiles } from './load.js';
 import type { Long, Shared } from './options.js';
 import { counter, cut, number, print, printJson, remark, table, wrote } from './print.js';
@@ -16,8 +16,7 @@ export async function varyCommand(
   options: Shared & Long & { width?: number },
 ): Promise<void> {
   if (options.out !== undefined) figureFile('vary', options);
-  const isRange = (word: string): boolean => /^[A-Za-z0-9.]+=/.test(word) && kindOf(word) === undefined;
-  const keys = given.filter(isRange).map(keyOf);
+  const keys = given.filter(isRange).map((word) => keyOf(word));
   if (keys.length < 1 || keys.length > 2)
     throw new CallError('vary takes one or two keys with their values: jump.height=2..4/9, or jump.height=2,2.5,3');
   const sorted = sortFiles(
@@ -72,24 +71,6 @@ async function varyAll(tuning: Tuning, keys: readonly VariedKey[], options: Shar
 
 const FEW = 1000;
 const CHUNK = 16;
-
-/** `key=from..to/count`, or `key=value,value,…`. */
-function keyOf(word: string): VariedKey {
-  const [, key, text] = /^([^=]+)=(.*)$/.exec(word)!;
-  const range = /^(.+)\.\.(.+?)(?:\/(\d+))?$/.exec(text!);
-  const values = range ? spread(Number(range[1]), Number(range[2]), Number(range[3] ?? 9)) : text!.split(',').map(Number);
-  if (values.length === 0 || text === '' || values.some((value) => !Number.isFinite(value)))
-    throw new CallError(`${word}: it must be key=from..to/count or key=value,value: jump.height=2..4/9`);
-  return { key: key!, values };
-} // prettier-ignore
-
-function spread(from: number, to: number, count: number): number[] {
-  if (count === 1) return [from];
-  // Rounded so that 2.2 is 2.2.
-  return Array.from({ length: Math.min(count, 10_001) }, (_, i) =>
-    Number((from + ((to - from) * i) / (count - 1)).toPrecision(12)),
-  );
-}
 
 /** Numbers beside each other in one line. */
 const COLUMNS = 6;

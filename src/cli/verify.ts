@@ -7,6 +7,7 @@ import { CallError, EXIT } from './exit.js';
 import { loadInput, loadLevel, loadPromises, only, sortFiles } from './load.js';
 import { writeJunit } from './junit.js';
 import type { Long, Shared } from './options.js';
+import { overLevels } from './over-levels.js';
 import { cut, number, print, printJson, table, wrote } from './print.js';
 import { oneTuning } from './sheet.js';
 import { isSurvey, verifySurveys } from './verify-survey.js';
@@ -20,15 +21,16 @@ export async function verifyCommand(files: readonly string[], options: Shared & 
   const given = only('tuning', sorted.tuning, false);
   const answers: { file: string; tuning: string; rate: number; promises: Verified[] }[] = [];
   for (const file of sorted.promises) {
-    const written = loadPromises(file);
+    const { promises, ...written } = loadPromises(file);
+    const all = overLevels(promises, file);
     const beside = (name: string): string => join(dirname(file), name);
     const tuningFile = given ?? (written.tuning === undefined ? undefined : beside(written.tuning));
     const { name, motion } = oneTuning(tuningFile, options);
     const rate = options.rate ?? written.rate ?? 60;
-    const plain = written.promises.filter((one) => !isSurvey(one));
+    const plain = all.filter((one) => !isSurvey(one));
     const verified = asked(() => verify(motion, plain.map((one) => promised(one, beside)), { rate }), file);
-    const surveyed = await verifySurveys(written.promises.filter(isSurvey), { motion, tuning: tuningFile, file }, options);
-    answers.push({ file, tuning: name, rate, promises: written.promises.map((one) => (isSurvey(one) ? surveyed.shift()! : verified.shift()!)) });
+    const surveyed = await verifySurveys(all.filter(isSurvey), { motion, tuning: tuningFile, file }, options);
+    answers.push({ file, tuning: name, rate, promises: all.map((one) => (isSurvey(one) ? surveyed.shift()! : verified.shift()!)) });
   }
   const broken = answers.flatMap(({ promises }) => promises).filter(({ kept }) => !kept).length;
   if (broken > 0) call().status = EXIT.no;

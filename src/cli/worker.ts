@@ -1,8 +1,11 @@
+import type { PlannedFiles } from 'apperin/files';
 import {
   Explorer,
+  SearchJobs,
   sceneOf,
   varyPoint,
   type Answered,
+  type JobDone,
   type SurveyOptions,
   type Task,
   type VariedKey,
@@ -11,6 +14,7 @@ import {
 import type { Tuning } from 'apperin';
 import { deserialize } from 'node:v8';
 import { loadAbilities } from './abilities.js';
+import { inputsOf } from './planned.js';
 
 /** What other threads do of long work: nothing here depends on which of them does it. */
 
@@ -49,4 +53,35 @@ export async function explore({ name, shared, task }: ExploreTask): Promise<Answ
     explored = { name, explorer: new Explorer(sceneOf({ ...about, abilities: await loadAbilities(abilities) })) };
   }
   return explored.explorer.answer(task);
+}
+
+/** A job of a search: the number of that within this process, and what it is about as bytes that all threads share. */
+export interface SearchTask {
+  name: number;
+  shared: Uint8Array;
+  row: number;
+  job: number;
+}
+
+/** What jobs of a search are about, and the modules of abilities, which each thread loads. */
+export interface Searching extends PlannedFiles {
+  texts: Record<string, string>;
+  modules: readonly string[];
+}
+
+let searched: { name: number; jobs: Promise<SearchJobs> } | undefined;
+
+export async function searchJob({ name, shared, row, job }: SearchTask): Promise<JobDone> {
+  if (searched?.name !== name) searched = { name, jobs: jobsOf(deserialize(shared.slice()) as Searching) };
+  return (await searched.jobs).done(row, job);
+}
+
+async function jobsOf({ plan, files, texts, modules }: Searching): Promise<SearchJobs> {
+  const abilities = await loadAbilities(modules);
+  const actions = abilities.flatMap(({ spec }) => spec.actions ?? []);
+  return new SearchJobs(
+    plan,
+    inputsOf({ plan, files }, (hash) => texts[hash]!, actions),
+    abilities,
+  );
 }

@@ -22,6 +22,7 @@ const MADE = {
   checks: { says: 'results of verify', is: (head: string) => head.startsWith('<?xml') && head.includes('<testsuites') },
   edges: { says: 'compiled edges', is: (head: string) => /^\{\s*("title":[^\n]*\n\s*)?"yPoints":/.test(head) },
   survey: { says: 'a survey', is: (head: string) => /^\{\s*"version":[^]*"hashes":/.test(head) },
+  search: { says: 'a search', is: (head: string) => head.startsWith('{"version":1,"plan":"') },
   sheet: { says: 'a sheet', is: (head: string) => head.startsWith('measure ') },
   tuning: { says: 'a tuning', is: (head: string) => kindOfText(head) === 'tuning' },
   level: { says: 'a level', is: (head: string) => kindOfText(head) === 'level' && !isFigure(head) },

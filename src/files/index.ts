@@ -18,3 +18,12 @@ export { edgeKeys, edgesOf } from './convert/edges.js';
 export { intoRows } from './convert/into-rows.js';
 export { editDrawing, piecesOf, type DrawnPiece, type PieceEdit } from './svg/edit.js';
 export { ConvertError, rowsOf } from './convert/rows.js';
+export {
+  FOUND_LIMITS,
+  readFound,
+  readFoundRow,
+  readPlanned,
+  writeFound,
+  type FoundFile,
+  type PlannedFiles,
+} from './found.js';

@@ -192,8 +192,9 @@ export class Character {
   }
   /** Where the middle of the feet is on what carries it: less the mover's offset, units, in the level's own axes. It stays the same to the last bit. */
   get aboard(): readonly [number, number] {
-    const { [OWN_X]: x, [OWN_Y]: y } = lookAt(this.body, this.clock[TIME]!);
-    return [x!, y! * this.body.ySign + 0];
+    const at = lookAt(this.body, this.clock[TIME]!);
+    // (Adding 0 says that both are numbers with a point: engines would compile this anew over and over else.)
+    return [at[OWN_X]! + 0, at[OWN_Y]! * this.body.ySign + 0];
   }
   /** In how many pieces of motion it was in the last tick. */
   get parts(): number {

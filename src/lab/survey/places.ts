@@ -115,7 +115,8 @@ export class Places {
       const { x } = who;
       if (who.y * sign === before.ys[0] && x >= before.xs[0]! && x <= before.xs[1]!) return before;
     }
-    const [x, y] = who.aboard;
+    let { x, y } = who;
+    if (mover !== '') [x, y] = who.aboard;
     return this.at(sets.get(mover)!, x, y * sign, support === 'ledge', isLow);
   }
 
