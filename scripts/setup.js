@@ -1,4 +1,4 @@
-// Gets a fresh checkout ready: the packages, and with --browser what the browser tests need.
+// Gets a fresh checkout ready: the packages, and with --browser what the tests need besides: the browser, a Redis server, shells.
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, readFileSync, statSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
@@ -25,6 +25,7 @@ if (process.argv.includes('--browser')) {
   // Debian's name of each, what it is for, and whether the tests can do without.
   const wanted = [
     { name: 'chromium', use: 'The browser tests need Chromium', needed: true },
+    { name: 'redis-server', use: 'The tests of a search by a queue need a Redis server', needed: true },
     { name: 'gjs', use: 'The test of a second JavaScript engine needs gjs', needed: false },
     { name: 'zsh', use: 'The test of its completion needs zsh', needed: false },
     { name: 'fish', use: 'The test of its completion needs fish', needed: false },

@@ -1,8 +1,17 @@
 import type { Motion } from 'apperin';
-import { arcsFigure, levelFigure, marginsFigure, speedFigure, timeFigure, traceFigure } from '../figures/index.js';
+import {
+  arcsFigure,
+  levelFigure,
+  marginsFigure,
+  searchFigure,
+  speedFigure,
+  timeFigure,
+  traceFigure,
+} from '../figures/index.js';
 import { arcs, pressMap, speedCurves, timeCurves } from 'apperin/lab';
 import { asked } from './asked.js';
 import { CallError } from './exit.js';
+import { loadFound } from './found-file.js';
 import { loadLevel, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
 import { playFiles } from './play.js';
@@ -67,6 +76,19 @@ export async function drawMargins(
   });
   const about = { tuning: name, press: map.index + 1, margin: map.margin };
   await write('margins', marginsFigure(map, name), options, about);
+}
+
+/** `apperin draw search`: which promises hold where. */
+export async function drawSearch(file: string, options: Shared & { width?: number; over?: string[] }): Promise<void> {
+  figureFile('search', options);
+  const found = loadFound(file);
+  const { over = [] } = options;
+  const keys = found.head.keys.map(({ key }) => key);
+  const unknown = over.find((key) => !keys.includes(key));
+  if (unknown !== undefined)
+    throw new CallError(`--over ${unknown}: that key was not searched; there are ${keys.join(', ')}`);
+  if (over.length > 2) throw new CallError(`--over: one or two keys are drawn, not ${over.length}`);
+  await write('search', searchFigure(found, over), options, { rows: found.rows.length });
 }
 
 /** Writes a figure where, and as, the options say. */

@@ -245,6 +245,18 @@ function commands(): Command {
       );
   }
 
+  equip(
+    draw.command('search').description('Which promises hold where, over two of the keys that were searched.'),
+    ['out', 'format', 'json', 'quiet'],
+    'apperin draw search found.jsonl --out search.png',
+  )
+    .option('--width <pixels>', 'width of a PNG (1280 unless given)', between(16, 8192, 'pixels'))
+    .option('--over <key>', 'a key along an axis, twice for two (the first two unless given)', collect)
+    .argument('<file>', 'what a search has found (*.jsonl)')
+    .action(async (file: string, options: Shared & { width?: number; over?: string[] }) =>
+      (await import('./draw.js')).drawSearch(file, options),
+    );
+
   capturing(
     equip(
       draw.command('fit').description('A recorded motion as dots, the fitted motion as lines, and what is left.'),

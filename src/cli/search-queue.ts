@@ -12,7 +12,7 @@ const CHUNK = 200;
 const LOOKS = 150;
 const MINDS = 2_000;
 /** How long it waits for a server that was never there, ms. */
-const PATIENCE = 8_000;
+const PATIENCE = 5_000;
 
 const idOf = (row: number): string => `row-${row}`;
 

@@ -12,8 +12,8 @@ import { inThreads, mostThreads, type Threads } from './threads.js';
 /** It looks for searches so often, ms. */
 const LOOKS = 250;
 /** A row whose worker has not been heard of for so long is given to another, ms. */
-const LOCK = 15_000;
-const STALLS = 3_000;
+const LOCK = 5_000;
+const STALLS = 1_500;
 /** Stalls are counted here, by rows that were begun and not ended: not by the engine. */
 const NEVER = 1_000_000;
 

@@ -7,6 +7,7 @@ export { levelFigure } from './level.js';
 export { marginsFigure } from './margins.js';
 export { surveyFigure } from './survey.js';
 export { traceFigure } from './trace.js';
+export { searchFigure } from './search.js';
 export { varyFigure } from './vary.js';
 export { envelopeFigure } from './envelope.js';
 export { fitFigure } from './fit.js';

@@ -12,7 +12,7 @@ const spring = join(DATA, 'spring.tuning.yaml');
 const yard = join(DATA, 'yard.level.yaml');
 const leap = join(DATA, 'leap.input.csv');
 
-const COMMANDS = ['new', 'check', 'sheet', 'run', 'survey', 'draw', 'convert', 'compare', 'vary', 'verify', 'design', 'fit', 'report', 'loft', 'demo', 'help', 'completion']; // prettier-ignore
+const COMMANDS = ['new', 'check', 'sheet', 'run', 'survey', 'draw', 'convert', 'compare', 'vary', 'search', 'verify', 'design', 'fit', 'report', 'loft', 'demo', 'help', 'completion']; // prettier-ignore
 
 /** Whether a shell is here. */
 const has = (shell: string): boolean => spawnSync(shell, ['-c', 'true']).status === 0;

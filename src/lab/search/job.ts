@@ -111,10 +111,9 @@ export class SearchJobs {
   } // prettier-ignore
 
   /** What all jobs of a row say together. */
-  rowOf(row: number, jobs: readonly JobDone[]): SearchRow {
+  rowOf(row: number, jobs: readonly JobDone[], error = jobs.find((one) => one.error !== undefined)?.error): SearchRow {
     const { plan } = this;
     const answers = new Map(jobs.flatMap(({ promises }) => promises));
-    const error = jobs.find((one) => one.error !== undefined)?.error;
     return {
       row,
       set: rowSet(plan, this.values(row)),
@@ -127,7 +126,7 @@ export class SearchJobs {
 
   /** The row that says that it was lost. */
   lost(row: number): SearchRow {
-    return { ...this.rowOf(row, []), error: LOST };
+    return this.rowOf(row, [], LOST);
   }
 
   private motion(row: number, tuning = this.plan.tuning): Motion {
