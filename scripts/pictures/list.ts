@@ -15,7 +15,7 @@ export const MADE: readonly Made[] = [
   { name: 'envelope', kind: 'figure', commands: ['draw envelope brindle.tuning.yaml --reach 4,2 --out envelope.svg'] },
   { name: 'fit', kind: 'figure', commands: ['draw fit old-hand.capture.csv --scale 16 --out fit.svg'] },
   { name: 'margins', kind: 'figure', commands: ['survey yard.level.yaml brindle.tuning.yaml --out found', 'draw margins yard.level.yaml brindle.tuning.yaml found/link-4.input.csv --out margins.svg'] },
-  { name: 'movers', kind: 'figure', commands: ['draw trace lifts.level.svg brindle.tuning.yaml bucket.input.csv --out movers.svg'] },
+  { name: 'search', kind: 'figure', commands: ['search brindle.tuning.yaml jump.height=2.5..4.3/10 run.speed=5..10/6 --promises rooms.promises.yaml --out found.jsonl', 'draw search found.jsonl --out search.svg'] },
   { name: 'survey', kind: 'figure', commands: ['draw survey wheelhouse.level.yaml brindle.tuning.yaml --out survey.svg'] },
   { name: 'trace', kind: 'figure', commands: ['draw trace wheelhouse.level.yaml nimble.tuning.yaml shaft.input.csv --out trace.svg'] },
   { name: 'vary', kind: 'figure', commands: ['vary brindle.tuning.yaml jump.height=2..4/5 gravity.falling=1,2 --out vary.svg'] },

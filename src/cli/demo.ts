@@ -1,12 +1,13 @@
 import { extname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { writeEvents, writeTrace } from 'apperin/files';
-import { reportPage, surveyFigure, traceFigure, trailsFigure, varyFigure } from '../figures/index.js';
-import { compareRuns, design, family, play, sheet, survey, tightestPress, vary } from 'apperin/lab';
+import { reportPage, searchFigure, surveyFigure, traceFigure, trailsFigure, varyFigure } from '../figures/index.js';
+import { compareRuns, design, family, headOf, play, search, sheet, survey, tightestPress, vary } from 'apperin/lab';
 import { figure } from './draw.js';
 import { toPng } from './figure-file.js';
 import { CallError } from './exit.js';
 import { loadInput, loadLevel, loadTuning } from './load.js';
+import { inputsOf, planned } from './planned.js';
 import type { Shared } from './options.js';
 import { number, print, printJson } from './print.js';
 import { compiled, sheetTable } from './sheet.js';
@@ -88,11 +89,12 @@ export async function demo(options: Shared): Promise<void> {
   }
   await lab(write, say);
   await surveys(write, say);
+  await searched(write, say);
   if (options.json) printJson({ folder: out, files: written });
   else if (options.quiet) print(written.join('\n'));
   else
     say(
-      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'vary.png')} (two keys varied), ${join(out, 'compare.png')} (two tunings, one input);\n${join(out, 'survey.png')} (where Brindle gets to, and where not);\n${join(out, 'brindle.report.html')} has all of it on one page, and\n${join(out, 'sheet.txt')} has every measure; traces, events and a picture of each run are beside it.`,
+      `\nLook at ${join(out, 'arcs.png')} (the jump, to scale), ${join(out, 'moves.png')} (every move),\n${join(out, 'time.png')} (a jump over time) and ${join(out, 'speed.png')} (run-up, stop and turn);\n${join(out, 'vary.png')} (two keys varied), ${join(out, 'compare.png')} (two tunings, one input);\n${join(out, 'survey.png')} (where Brindle gets to, and where not);\n${join(out, 'search.png')} (which tunings keep every room playable);\n${join(out, 'brindle.report.html')} has all of it on one page, and\n${join(out, 'sheet.txt')} has every measure; traces, events and a picture of each run are beside it.`,
     );
 }
 
@@ -147,6 +149,18 @@ async function surveys(write: (name: string, content: string | Uint8Array) => Pr
     const press = far && tightestPress({ level, tuning, input: far.proof! });
     if (press) say(`  the tightest press on the way to the ${far.name}: ${press.action} at ${number(press.at, 2)} s, within ${number(1000 * press.press.window!, 0)} ms`);
   }
+} // prettier-ignore
+
+/** Which of a few tunings keep what the small rooms of the mill count on. */
+async function searched(write: (name: string, content: string | Uint8Array) => Promise<void>, say: (text: string) => void): Promise<void> {
+  const keys = [{ key: 'jump.height', values: [2.5, 3.1, 3.7, 4.3] }, { key: 'run.speed', values: [5, 7.5, 10] }];
+  const plan = planned({ tuning: undefined, promises: join(DEMO, 'rooms.promises.yaml'), keys, spend: 20_000 }, {});
+  const rows = await search(plan.plan, inputsOf(plan, (hash) => plan.texts[hash]!));
+  const svg = searchFigure({ head: headOf(plan.plan, plan.hash), rows });
+  await write('search.svg', svg);
+  await write('search.png', await toPng(svg));
+  const keep = rows.filter(({ promises }) => promises.every(({ answer }) => answer === 'holds'));
+  say(`\nOf ${rows.length} tunings ${keep.length} keep all ${plan.plan.promises.length} promises of the eight small rooms: ${keep.map(({ set }) => `${number(set['jump.height']!, 1)} high at ${number(set['run.speed']!, 1)}`).join(', ')}`);
 } // prettier-ignore
 
 /** Words in lines of at most 90 characters. */

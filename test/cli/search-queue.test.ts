@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { readFileSync, rmSync } from 'node:fs';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Queue } from 'bullmq';
 import type { Redis } from 'ioredis';
@@ -204,6 +204,18 @@ describe('A search by a queue', () => {
       work(folder);
       expect(await search.ended).to.equal(0);
       expect(read(folder, 'found.jsonl')).to.equal(whole);
+    });
+  }); // prettier-ignore
+
+  it('says what to install where the packages of a queue are not there', async () => {
+    await withFolder((folder) => {
+      putRooms(folder, ['sill']);
+      const hook = `export function resolve(name, context, next) { if (name === 'bullmq') throw Object.assign(new Error('no'), { code: 'ERR_MODULE_NOT_FOUND' }); return next(name, context); }`;
+      writeFileSync(join(folder, 'without.mjs'), `import { register } from 'node:module'; register('data:text/javascript,' + encodeURIComponent(${JSON.stringify(hook)}));`);
+      for (const words of [[...searching(2, 2), '--queue', server.url], ['search', 'work', '--queue', server.url]]) {
+        const { status, err } = startApperin(words, folder, undefined, `--import=${join(folder, 'without.mjs')}`);
+        expect([status, err]).to.deep.equal([2, '--queue takes two packages that are not installed: npm install --save-dev bullmq ioredis\n']);
+      }
     });
   }); // prettier-ignore
 

@@ -228,6 +228,36 @@ describe('A wall jump that is predicted in the Loft', function () {
   });
 });
 
+describe('A glide that is predicted in the Loft', function () {
+  let loft: OpenLoft;
+  before(async () => {
+    loft = await openLoft({
+      'shed.level.yaml': LEVEL,
+      'brindle.tuning.yaml': `${TEXT}glide: { fallSpeed: 2.2, budget: 2 }   # slowly\n`,
+    });
+    await loft.page.getByRole('button', { name: 'arc from here' }).click();
+  });
+  after(() => loft?.close());
+
+  it('has its way down as a handle: how fast it falls, by pointer and by keys, and it comes down so', async () => {
+    const { page } = loft;
+    await loft.until("window.loft.ahead.handles.some(({ name }) => name === 'glide')");
+    const handle = page.locator('[data-handle=glide]');
+    expect(await handle.getAttribute('aria-label')).to.equal('On the glide: how fast it goes down. glides down at 2.2');
+    const landsAt = (): Promise<number> => page.evaluate(() => window.loft.ahead.predicted!.after.glide!.landing!.time - window.loft.ahead.predicted!.after.glide!.apex!.time);
+    const before = await landsAt();
+    await takeHandle(page, 'glide', 0, -0.5);
+    await page.mouse.up();
+    const faster = Number(/fallSpeed: ([\d.]+), budget: 2 \} {3}# slowly/.exec(await loft.text())![1]);
+    expect(faster).to.be.within(2.5, 3.5);
+    await loft.until('window.loft.ahead.predicted.after.glide.landing');
+    expect(await landsAt()).to.be.below(before - 0.1);
+    await handle.focus();
+    for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowUp');
+    expect(Number(/fallSpeed: ([\d.]+)/.exec(await loft.text())![1])).to.be.below(faster);
+  });
+}).timeout(60_000); // prettier-ignore
+
 describe('The panel of the Loft', function () {
   let loft: OpenLoft;
   let page: Page;

@@ -40,12 +40,12 @@ function started(args: readonly string[], blocks: number | undefined, program = 
 }
 
 /** Runs the command line as a process of its own. */
-export function startApperin(args: readonly string[], cwd?: string, blocks?: number): Answer {
+export function startApperin(args: readonly string[], cwd?: string, blocks?: number, nodeOptions = ''): Answer {
   const [command, ...words] = started(args, blocks);
   const { status, stdout, stderr } = spawnSync(command!, words, {
     encoding: 'utf8',
     ...(cwd ? { cwd } : {}),
-    env: { ...process.env, NO_COLOR: '1', NODE_OPTIONS: '' },
+    env: { ...process.env, NO_COLOR: '1', NODE_OPTIONS: nodeOptions },
     maxBuffer: 1 << 28,
     timeout: 240_000,
   });

@@ -109,6 +109,8 @@ function drawPredicted(pen: CanvasRenderingContext2D, { camera, colours, predict
   draw(after.full, colours.after, 2.5, []);
   draw(after.tap, colours.after, 1.5, [2, 3]);
   draw(after.stop, colours.after, 1, [1, 3]);
+  draw(before?.glide, colours.before, 1.5, [8, 3]);
+  draw(after.glide, colours.after, 1.5, [8, 3]);
 } // prettier-ignore
 
 const shownPaths = new WeakMap<ShownWay, Path2D>();

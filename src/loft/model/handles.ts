@@ -4,7 +4,7 @@ import type { Predicted, Prediction, Spot } from './prediction.js';
 import { RELEASES, numbersOf } from './ranges.js';
 
 /** Where the prediction can be taken hold of: what is dragged there are numbers of the tuning. */
-export type HandleName = 'apex' | 'landing' | 'tap' | 'runUp' | 'stop' | 'coyote' | 'buffer' | 'offWall';
+export type HandleName = 'apex' | 'landing' | 'tap' | 'runUp' | 'stop' | 'coyote' | 'buffer' | 'offWall' | 'glide';
 
 /** In the order in which they are gone through with the keyboard. */
 export const HANDLES: readonly HandleName[] = [
@@ -14,6 +14,7 @@ export const HANDLES: readonly HandleName[] = [
   'apex',
   'offWall',
   'landing',
+  'glide',
   'buffer',
   'tap',
 ];
@@ -50,7 +51,7 @@ export function snapped(value: number, tile: number, free: boolean): number {
  * What of a prediction can be dragged.
  * @param withGrace whether what is forgiven is shown: how late a jump may be off an edge, and how early a press before landing
  */
-export function handlesOf({ full, tap, stop, motion, isOffWall }: Prediction, pair: string, withGrace: boolean): Handle[] {
+export function handlesOf({ full, tap, stop, glide, motion, isOffWall }: Prediction, pair: string, withGrace: boolean): Handle[] {
   const found: Handle[] = [];
   const rest = stop?.rest;
   if (rest && motion.full.run.feel === 'steady') found.push({ name: 'stop', at: rest, key: 'run.stopIn', label: 'End of the stop: how soon it stands', value: `stops in ${say(motion.ground.stopIn)} s` });
@@ -65,6 +66,8 @@ export function handlesOf({ full, tap, stop, motion, isOffWall }: Prediction, pa
   if (full.landing) found.push({ name: 'landing', at: full.landing, key: goalOf(pair), label: 'Landing: how long the jump takes', value: landingValue(motion, pair, full.landing.x - full.takeoff.x) });
   // A tap that goes as high as a full jump has no end of its own.
   if (tap?.apex && full.apex && tap.apex.y !== full.apex.y) found.push({ name: 'tap', at: tap.apex, key: 'jump.lowestHop', label: 'Top of a tap: lowest hop', value: `lowest hop ${say(tuning.jump.lowestHop ?? motion.lowestHop)}` });
+  const gliding = glide && motion.full.glide && glidesAt(glide);
+  if (gliding) found.push({ name: 'glide', at: gliding, key: 'glide.fallSpeed', label: 'On the glide: how fast it goes down', value: `glides down at ${say(motion.full.glide!.fallSpeed)}` });
   const { takeoff, from, landing } = full;
   const { upIn, speed } = motion.ground;
   // From standing it takes off at the end of its run-up.
@@ -76,8 +79,19 @@ export function handlesOf({ full, tap, stop, motion, isOffWall }: Prediction, pa
   return found;
 } // prettier-ignore
 
+/** Where on its way down a glide is held by: a while after it has begun, before it lands. */
+function glidesAt({ apex, landing, pieces, from }: Predicted): Spot | undefined {
+  const end = landing?.time ?? pieces.at(-1)?.until;
+  if (!apex || end === undefined || end - apex.time < LEAST_GLIDE) return undefined;
+  return spotAt({ pieces, from }, apex.time + GLIDE_SHARE * (end - apex.time));
+}
+
+/** So far along its way down is what is held, as a share of its time; a shorter way is no glide, s. */
+const GLIDE_SHARE = 0.6;
+const LEAST_GLIDE = 0.1;
+
 /** Where it is at a moment. */
-function spotAt({ pieces, from }: Predicted, time: number): Spot {
+function spotAt({ pieces, from }: Pick<Predicted, 'pieces' | 'from'>, time: number): Spot {
   const piece = pieces.findLast((one) => one.from <= time) ?? pieces[0];
   if (!piece) return from;
   const { x, y } = placeIn(piece, Math.max(time, piece.from));
@@ -132,6 +146,15 @@ export function dragged(name: HandleName, { prediction, pair }: Hold, dx: number
   if (name === 'coyote') return [{ key: 'grace.coyote', value: Math.max(0, moment(grace.coyote + (full.facing * dx) / fast, 0)) }];
   if (name === 'buffer') return landing ? [{ key: 'grace.buffer', value: moment(landing.time - fallenTo(full, landing, grace.buffer, up), 0) }] : [];
   if (!apex) return [];
+  if (name === 'glide') {
+    const { glide } = prediction;
+    const held = glide && glidesAt(glide);
+    const now = motion.full.glide?.fallSpeed;
+    if (!held || now === undefined) return [];
+    // So much higher by then, it has gone down so much slower.
+    const fallSpeed = snapped(now - up / (held.time - glide.apex!.time), tile, free);
+    return [{ key: 'glide.fallSpeed', value: Math.max(LEAST * tile, fallSpeed) }];
+  }
   if (name === 'apex') {
     const across = apex.x - takeoff.x;
     const height = Math.max(LEAST * tile, snapped(motion.jumpHeight + up, tile, free));

@@ -35,6 +35,8 @@ export interface Prediction {
   tap: Predicted | undefined;
   /** The run, let go of where it would jump. */
   stop: Predicted | undefined;
+  /** The full jump, gliding down from its apex on; undefined where it does not glide. */
+  glide: Predicted | undefined;
   /** Whether the full jump is one off a wall. */
   isOffWall: boolean;
 }
@@ -61,7 +63,7 @@ export function predict(stage: Stage, rate: number, motion: Motion): Prediction 
   const isOffWall = support === 'wall' && motion.full.wall?.jump !== undefined;
   // Off a wall it jumps now; in the air the flight goes on.
   const off = isOffWall ? [key(now, 'jump', 0), key(now + AT_ONCE, 'jump', 1)] : [];
-  if (support !== 'ground') return { motion, full: played(stage, rate, motion, off, now, false), tap: undefined, stop: undefined, isOffWall };
+  if (support !== 'ground') return { motion, full: played(stage, rate, motion, off, now, false), tap: undefined, stop: undefined, glide: undefined, isOffWall };
   if (motion.jumpOff) return undefined;
   const speed = Math.abs(hero.vx);
   const runsUp = speed < STANDS * motion.ground.speed;
@@ -73,7 +75,9 @@ export function predict(stage: Stage, rate: number, motion: Motion): Prediction 
   const full = played(stage, rate, motion, [...begins, ...(held < Infinity ? [key(leaves + AT_ONCE + held, 'jump', 0)] : [])], leaves, runsUp);
   const tap = played(stage, rate, motion, [...begins, key(leaves + 2 * AT_ONCE, 'jump', 0)], leaves, runsUp);
   const stop = played(stage, rate, motion, [...(runsUp ? [key(now, way, 1)] : []), key(leaves, 'left', 0), key(leaves, 'right', 0)], leaves, runsUp, true);
-  return { motion, full, tap, stop, isOffWall: false };
+  // Held from the takeoff on it begins with the fall.
+  const glide = motion.full.glide && full.apex ? played(stage, rate, motion, [...begins, key(leaves + 2 * AT_ONCE, 'glide', 1)], leaves, runsUp) : undefined;
+  return { motion, full, tap, stop, glide, isOffWall: false };
 } // prettier-ignore
 
 /** Keys change at whole microseconds, and none in the past. */
