@@ -160,7 +160,7 @@ async function searched(write: (name: string, content: string | Uint8Array) => P
   await write('search.svg', svg);
   await write('search.png', await toPng(svg));
   const keep = rows.filter(({ promises }) => promises.every(({ answer }) => answer === 'holds'));
-  say(`\nOf ${rows.length} tunings ${keep.length} keep all ${plan.plan.promises.length} promises of the eight small rooms: ${keep.map(({ set }) => `${number(set['jump.height']!, 1)} high at ${number(set['run.speed']!, 1)}`).join(', ')}`);
+  say(`\nOf ${rows.length} tunings ${keep.length} keep all ${plan.plan.promises.length} promises of the eight small rooms\n  ${wrapped(keep.map(({ set }) => `${number(set['jump.height']!, 1)} high at ${number(set['run.speed']!, 1)}`))}`);
 } // prettier-ignore
 
 /** Words in lines of at most 90 characters. */

@@ -437,10 +437,9 @@ describe('apperin draw and demo', () => {
       ];
       expect(readdirSync(join(folder, 'out/demo')).sort()).to.deep.equal(
         [
-          ...['arcs', 'compare', 'moves', 'speed', 'survey', 'time', 'vary', 'yard-survey'].flatMap((name) => [
-            `${name}.png`,
-            `${name}.svg`,
-          ]),
+          ...['arcs', 'compare', 'moves', 'search', 'speed', 'survey', 'time', 'vary', 'yard-survey'].flatMap(
+            (name) => [`${name}.png`, `${name}.svg`],
+          ),
           ...scenes.flatMap((name) => [`${name}.events.jsonl`, `${name}.svg`, `${name}.trace.csv`]),
           'brindle.report.html',
           'sheet.txt',

@@ -3,10 +3,11 @@ import { chmodSync, cpSync, mkdirSync, readFileSync, readdirSync, rmSync, writeF
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { EVENT_FIELDS, openStage, stepper } from 'apperin';
-import { readInput, readKeys, readLevel, readTuning } from 'apperin/files';
+import { readFoundRow, readInput, readKeys, readLevel, readTuning } from 'apperin/files';
 import { openGround, play } from 'apperin/lab';
 import { expect } from 'chai';
 import ts from 'typescript';
+import { parse } from 'yaml';
 import { DATA, apperin, serveLoft, withFolder } from '../support/cli.js';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
@@ -246,7 +247,16 @@ describe('The snippets of the pages', () => {
             const { pieces: kept } = play({ level: openGround(), tuning: {}, seconds: 0.1 });
             expect(Object.keys(event)).to.deep.equal(Object.keys(kept[0]!));
           }
-        } else throw new Error(`nobody reads the ${language} of ${page}`);
+        } else if (page === 'docs/search.md' && language === 'json') expect(readFoundRow(text).row).to.equal(17);
+        else if (page === 'docs/search.md' && text.includes('services:')) {
+          const { services } = parse(text) as { services: Record<string, { command: string; image: string }> };
+          // What the services are told is what the program knows.
+          for (const name of ['work', 'search']) {
+            const words = services[name]!.command.replace(/^npx apperin /, '').replace('redis://queue:6379', 'amqp://queue').split(' ');
+            expect((await apperin(words, here)).err, name).to.match(/^--queue: it must be the URL of a Redis server/);
+          }
+        } else if (page === 'docs/search.md') await run('page.promises.yaml', 'verify', 'brindle.tuning.yaml');
+        else throw new Error(`nobody reads the ${language} of ${page}`);
       });
     });
 
