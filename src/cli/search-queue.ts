@@ -1,7 +1,7 @@
 import type { Job, Queue } from 'bullmq';
 import type { Redis } from 'ioredis';
 import { readFoundRow } from 'apperin/files';
-import type { SearchRow } from 'apperin/lab';
+import { rowSet, rowValues, type RowValues, type SearchRow } from 'apperin/lab';
 import { CallError } from './exit.js';
 import type { Planned } from './planned.js';
 import { addressOf, namesOf, queuePackages, type RowAsked } from './search-wire.js';
@@ -110,6 +110,15 @@ class Handing {
     this.minded = performance.now();
   } // prettier-ignore
 
+  /** Whether a row sets what the plan says, and is about its promises. */
+  private isOfPlan({ row, set, promises }: SearchRow): boolean {
+    const { plan } = this.plan;
+    this.values ??= rowValues(plan);
+    const names = plan.promises.map(({ name }) => name);
+    return JSON.stringify(set) === JSON.stringify(rowSet(plan, this.values(row))) && JSON.stringify(promises.map(({ name }) => name)) === JSON.stringify(names);
+  } // prettier-ignore
+  private values: RowValues | undefined;
+
   /** Takes what is done. @returns whether there may be more at once */
   private async collect(): Promise<boolean> {
     const done = await this.queue.getJobs(['completed', 'failed'], 0, CHUNK - 1);
@@ -123,7 +132,7 @@ class Handing {
       let found: SearchRow | undefined;
       try {
         found = job.failedReason === undefined && typeof job.returnvalue === 'string' ? readFoundRow(job.returnvalue) : undefined;
-        if (found?.row !== row || JSON.stringify(found) !== job.returnvalue) found = undefined;
+        if (found?.row !== row || JSON.stringify(found) !== job.returnvalue || !this.isOfPlan(found)) found = undefined;
       } catch {
         found = undefined;
       }

@@ -160,6 +160,8 @@ export function readFound(text: string, { file = 'found.jsonl' }: { file?: strin
   const rows = lines.slice(1).map((_, i) => read(i + 1, rowSchema) as SearchRow);
   const beyond = rows.findIndex(({ row }) => row >= head.rows);
   if (beyond >= 0) fail(beyond + 2, `row is ${rows[beyond]!.row}; the search has ${head.rows} rows, from 0`);
+  const other = rows.findIndex(({ error, promises }) => promises.length !== head.promises.length && error === undefined);
+  if (other >= 0) fail(other + 2, `row ${rows[other]!.row} has ${rows[other]!.promises.length} promises; the head has ${head.promises.length}`);
   return { head, rows, whole };
 } // prettier-ignore
 

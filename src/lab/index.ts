@@ -84,7 +84,7 @@ export type { Proof } from './survey/proof.js';
 export type { Doing } from './survey/search.js';
 export { verifySurvey, type PromisedSurvey } from './survey/promised.js';
 export { reaches, type Reached } from './survey/reaches.js';
-export { SEARCH_LIMITS, rowSet, rowTuning, rowValues, searchPlan, type InputName, type PlanOptions, type PlannedPromise, type PlannedScene, type PlannedSurvey, type SearchPlan } from './search/plan.js'; // prettier-ignore
+export { SEARCH_LIMITS, rowSet, rowTuning, rowValues, searchPlan, type InputName, type PlanOptions, type PlannedPromise, type PlannedScene, type PlannedSurvey, type RowValues, type SearchPlan } from './search/plan.js'; // prettier-ignore
 export {
   LOST,
   SearchJobs,

@@ -2,7 +2,7 @@ import { appendFileSync, existsSync, readFileSync, watch, writeFileSync } from '
 import { join } from 'node:path';
 import type { SearchRow } from 'apperin/lab';
 import { expect } from 'chai';
-import { DATA, apperin, withFolder } from '../support/cli.js';
+import { DATA, apperin, interrupted, withFolder } from '../support/cli.js';
 import { running } from '../support/process.js';
 import { randomizer } from '../support/random.js';
 import { putRooms, searching } from '../support/rooms.js';
@@ -151,6 +151,24 @@ describe('apperin search', () => {
       }
       writeFileSync(join(folder, 'none.promises.yaml'), 'promises:\n  - { name: out, level: halls/*.level.yaml, survey: exit, answer: yes }\n');
       expect((await apperin([...base, 'run.speed=1,2', '--promises', 'none.promises.yaml'], folder)).err).to.equal('none.promises.yaml:2: there is no level halls/*.level.yaml\n');
+    });
+  }); // prettier-ignore
+
+  fully('ends early when it is interrupted, keeps what it has, and says how to go on', async () => {
+    await withFolder(async (folder) => {
+      putRooms(folder);
+      const long = [...searching(50, 40), '--out', 'found.jsonl'];
+      const { status, out, err } = await interrupted(long, 'still at it', folder);
+      expect(status).to.equal(1);
+      const [, done] = /(\d+) of 2000 rows are done: the same call goes on with the rest/.exec(err)!;
+      expect(out).to.contain(`${done} of 2000 tunings, 5 promises`);
+      const text = read(folder, 'found.jsonl');
+      expect(text.trimEnd().split('\n').length - 1).to.equal(Number(done));
+      expect(text.endsWith('\n')).to.equal(true);
+      expect((await interrupted(long, 'still at it', folder)).err).to.contain(`found.jsonl: ${done} rows are there; ${2000 - Number(done)} are still to be done`);
+      // A part may have no rows: it says so, and is no failure of the search.
+      const none = await apperin([...searching(1, 1), '--shard', '2/2', '--out', 'none.jsonl', '--workers', '1'], folder);
+      expect([none.status, none.out]).to.deep.equal([0, '0 of 1 tunings, 5 promises: 0 keep all of them\n\n']);
     });
   }); // prettier-ignore
 

@@ -153,6 +153,7 @@ describe('A search', () => {
       ['{"version":2}\n', /found\.jsonl:1:1: this is no head of a search: version/],
       [[lines[0], '{"row":0}', ''].join('\n'), /found\.jsonl:2:1: this is no row of a search: set/],
       [[lines[0], lines[1]!.replace('"row":0', '"row":600'), ''].join('\n'), /found\.jsonl:2:1: row is 600; the search has 6 rows, from 0/],
+      [[lines[0], JSON.stringify({ ...rows[0], promises: [] }), ''].join('\n'), /found\.jsonl:2:1: row 0 has 0 promises; the head has 5/],
       [[lines[0], 'x', ''].join('\n'), /found\.jsonl:2:1: this is no row of a search: it is no JSON/],
       [[lines[0], lines[1]!.replace('"holds"', '"maybe"'), ''].join('\n'), /promises\.1\.answer/],
     ] as const) expect(() => readFound(wrong), wrong.slice(0, 40)).to.throw(message); // prettier-ignore
