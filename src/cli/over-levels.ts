@@ -1,4 +1,5 @@
-import { basename, dirname } from 'node:path';
+import { existsSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import { globSync, isDynamicPattern } from 'tinyglobby';
 import type { WrittenPromise } from 'apperin/files';
 import { CallError } from './exit.js';
@@ -10,7 +11,8 @@ import { CallError } from './exit.js';
 export function overLevels(promises: readonly WrittenPromise[], file: string): WrittenPromise[] {
   return promises.flatMap((promise) => {
     const { level, name, line } = promise;
-    if (level === undefined || !isDynamicPattern(level)) return [promise];
+    // A file that is called so is meant, whatever marks its name has.
+    if (level === undefined || !isDynamicPattern(level) || existsSync(join(dirname(file), level))) return [promise];
     const found = globSync(level, { cwd: dirname(file), onlyFiles: true, expandDirectories: false, dot: false })
       .filter((one) => /\.level\.(yaml|svg)$/.test(one))
       .sort((one, other) => (one < other ? -1 : 1));

@@ -1,6 +1,9 @@
+import type { Tuning } from 'apperin';
 import {
   LOST,
+  nearest,
   ranked,
+  sheet,
   rangesOf,
   holdsOf,
   headOf,
@@ -47,12 +50,14 @@ export async function searchCommand(words: readonly string[], options: SearchAsk
   if (keys.length === 0) throw new CallError('search takes keys with their values: jump.height=2..4/9 run.speed=6..9/7');
   const sorted = sortFiles(words.filter((word) => !isRange(word)), options);
   const files = [...sorted.promises, ...(options.promises ?? [])];
+  if (files.length === 0) throw new CallError('promises are wanted: name a file that ends in .promises.yaml');
   const promises = only('promises', files, true)!;
   const shard = options.shard === undefined ? undefined : shardOf(options.shard);
   const wishes = (options.best ?? []).map(wishOf);
   if (options.out === '-') throw new CallError('--out -: a search is written to a file, so that it can be gone on with');
   if (options.out !== undefined) refuseOutput(options.out, 'search');
   const plan = planned({ tuning: only('tuning', sorted.tuning, false), promises, keys, spend: options.spend ?? SPEND, ...(options.sample === undefined ? {} : { sample: options.sample }) }, options);
+  refuseWishes(wishes, plan.plan.tuning);
   const file = new FoundFile(options.out, headOf(plan.plan, plan.hash, shard));
   const missing = file.missing(shard);
   if (file.rows.size > 0) remark(`${options.out}: ${file.rows.size} rows are there; ${missing.length} are still to be done`, options.quiet);
@@ -103,6 +108,16 @@ function wishOf(text: string): Wish {
   const value = Number(towards);
   if (measure === undefined || (towards !== 'most' && towards !== 'least' && !Number.isFinite(value))) throw new CallError(`--best ${text}: it must be a measure of the sheet, by its id: reach, stopping=least or airTime=0.7`);
   return { measure, towards: towards === 'most' || towards === 'least' ? towards : value };
+} // prettier-ignore
+
+/** Says of a measure that the sheet does not have, before the work. */
+function refuseWishes(wishes: readonly Wish[], tuning: Tuning): void {
+  const ids = sheet(tuning).map(({ id }) => id);
+  for (const { measure } of wishes) {
+    if (ids.includes(measure)) continue;
+    const meant = nearest(measure, ids);
+    throw new CallError(`--best ${measure}: the sheet of this tuning has no such measure${meant ? `; did you mean ${meant}?` : `; there are ${ids.join(', ')}`}`);
+  }
 } // prettier-ignore
 
 const ANSWERS: readonly Holds[] = ['holds', 'fails', 'not found', 'error'];

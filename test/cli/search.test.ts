@@ -132,10 +132,11 @@ describe('apperin search', () => {
       const base = ['search', 'brindle.tuning.yaml'];
       for (const [args, message] of [
         [[...base, '--promises', 'rooms.promises.yaml'], 'search takes keys with their values'],
-        [[...base, 'run.speed=1,2'], 'a promises is wanted'],
+        [[...base, 'run.speed=1,2'], 'promises are wanted: name a file that ends in .promises.yaml'],
         [[...base, 'run.sped=1,2', '--promises', 'rooms.promises.yaml'], 'there is no key run.sped; did you mean run.speed?'],
         [[...base, 'run.speed=a', '--promises', 'rooms.promises.yaml'], 'run.speed=a: it must be key=from..to/count'],
         [[...words, '--shard', '3/2'], '--shard 3/2: it must be k/n'],
+        [[...words, '--best', 'reech'], '--best reech: the sheet of this tuning has no such measure; did you mean reach?'],
         [[...words, '--best', 'reach=much'], '--best reach=much: it must be a measure'],
         [[...words, '--out', '-'], 'a search is written to a file'],
         [[...words, '--out', 'x.level.yaml'], 'x.level.yaml is not written'],
@@ -149,6 +150,10 @@ describe('apperin search', () => {
         expect([status, out], args.join(' ')).to.deep.equal([2, '']);
         expect(err, args.join(' ')).to.contain(message).and.not.to.contain('secret');
       }
+      // A level whose name has marks of a pattern is that level.
+      writeFileSync(join(folder, 'rooms', '[sill] (2).level.yaml'), readFileSync(join(folder, 'rooms', 'sill.level.yaml')));
+      writeFileSync(join(folder, 'one.promises.yaml'), 'promises:\n  - { name: out, level: "rooms/[sill] (2).level.yaml", survey: exit, answer: yes }\n');
+      expect((await apperin([...base, 'jump.height=3,3.5', '--promises', 'one.promises.yaml', '--workers', '1'], folder)).out).to.match(/^2 tunings, 1 promises: 2 keep it\n/);
       writeFileSync(join(folder, 'none.promises.yaml'), 'promises:\n  - { name: out, level: halls/*.level.yaml, survey: exit, answer: yes }\n');
       expect((await apperin([...base, 'run.speed=1,2', '--promises', 'none.promises.yaml'], folder)).err).to.equal('none.promises.yaml:2: there is no level halls/*.level.yaml\n');
     });
