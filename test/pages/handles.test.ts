@@ -183,6 +183,33 @@ describe('What is predicted in the Loft', function () {
     });
     expect(highest).to.be.closeTo(7 + 1.3, 1e-6);
   });
+
+  it('is taken hold of by a finger on a tablet: the apex goes with it', async () => {
+    const tablet = await loft.browser.newContext({ viewport: { width: 1024, height: 768 }, hasTouch: true, isMobile: true });
+    const other = await tablet.newPage();
+    await other.goto(page.url());
+    const there = async (what: string): Promise<void> => {
+      while (!(await other.evaluate(what))) await other.evaluate('new Promise((done) => requestAnimationFrame(done))');
+    };
+    await there('window.loft?.drawn.frames > 2 && window.loft.session.hero.support === "ground"');
+    await other.evaluate(() => window.loft.overlay('arc', true));
+    await there('window.loft.ahead.handles.some(({ name }) => name === "apex")');
+    const box = (await other.locator('[data-handle=apex]').boundingBox())!;
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    const { scale, before } = await other.evaluate(() => ({ scale: window.loft.camera.scale, before: window.loft.document.motion.jumpHeight }));
+    const touches = await tablet.newCDPSession(other);
+    const finger = (type: 'touchStart' | 'touchMove' | 'touchEnd', up = 0): Promise<unknown> => touches.send('Input.dispatchTouchEvent', { type, touchPoints: type === 'touchEnd' ? [] : [{ x, y: y + up * scale, id: 1 }] });
+    await finger('touchStart');
+    await finger('touchMove', 0.4);
+    await finger('touchMove', 1);
+    await there(`window.loft.document.motion.jumpHeight < ${before} - 0.8`);
+    await finger('touchEnd');
+    expect(await other.evaluate(() => window.loft.ahead.isDragged)).to.equal(false);
+    expect(await other.evaluate(() => window.loft.document.motion.jumpHeight)).to.be.closeTo(before - 1, 0.11);
+    // All of it is within the screen, and nothing is scrolled aside.
+    expect(await other.evaluate(() => [document.documentElement.scrollWidth <= innerWidth, scrollX, scrollY])).to.deep.equal([true, 0, 0]);
+    await tablet.close();
+  }); // prettier-ignore
 });
 
 /** A shaft to jump off its wall in. */
