@@ -65,15 +65,23 @@ export class FoundFile {
     return true;
   } // prettier-ignore
 
+  /** @throws CallError where there is no room for all of it */
   private write(line: string): void {
-    writeSync(this.handle!, line);
-  }
+    const bytes = Buffer.from(line);
+    let written: number;
+    try {
+      written = writeSync(this.handle!, bytes);
+    } catch (error) {
+      throw new CallError(`${this.file} cannot be written: ${reason(error)}`, { cause: error });
+    }
+    if (written < bytes.length) throw new CallError(`${this.file} cannot be written to its end: is the disk full? The same call goes on with it`);
+  } // prettier-ignore
 
   /** Keeps a row: it is on disk when this returns. @returns whether it was not there yet */
   add(row: SearchRow): boolean {
     if (this.rows.has(row.row)) return false;
-    this.rows.set(row.row, row);
     if (this.handle !== undefined) this.write(`${JSON.stringify(row)}\n`);
+    this.rows.set(row.row, row);
     return true;
   }
 

@@ -84,7 +84,9 @@ class Handing {
       try {
         if (performance.now() - this.minded > MINDS) await this.mind();
         if (await this.collect()) continue;
-      } catch {
+      } catch (error) {
+        // A row cannot be kept: nothing more is taken, and the server has it still.
+        if (error instanceof CallError) throw error;
         // The server is away: it is asked again, and told all that it does not know then.
         this.minded = -Infinity;
       }

@@ -2,7 +2,7 @@ import { appendFileSync, existsSync, readFileSync, watch, writeFileSync } from '
 import { join } from 'node:path';
 import type { SearchRow } from 'apperin/lab';
 import { expect } from 'chai';
-import { DATA, apperin, interrupted, withFolder } from '../support/cli.js';
+import { DATA, apperin, interrupted, startApperin, withFolder } from '../support/cli.js';
 import { running } from '../support/process.js';
 import { randomizer } from '../support/random.js';
 import { putRooms, searching } from '../support/rooms.js';
@@ -103,6 +103,21 @@ describe('apperin search', () => {
       expect(notes.err).to.contain('what is there already is something else than a search');
     });
   }); // prettier-ignore
+
+  it('says that the disk is full, and goes on once there is room', async () => {
+    await withFolder(async (folder) => {
+      putRooms(folder);
+      const again = [...words, '--out', 'found.jsonl', '--workers', '1', '--quiet'];
+      const full = startApperin(again, folder, 12);
+      expect(full.status).to.equal(2);
+      expect(full.err)
+        .to.match(/found\.jsonl cannot be written/)
+        .and.not.to.contain('    at ');
+      await apperin(again, folder);
+      await apperin([...words, '--out', 'at-once.jsonl', '--workers', '1', '--quiet'], folder);
+      expect(read(folder, 'found.jsonl')).to.equal(read(folder, 'at-once.jsonl'));
+    });
+  });
 
   it('says in its row what cannot be done, and goes on; a sample; a key that has no such value', async () => {
     await withFolder(async (folder) => {

@@ -128,11 +128,12 @@ export function rowValues({ keys, rows, sample }: Pick<SearchPlan, 'keys' | 'row
 /** So many points a row are looked at. */
 const POINTS = 16;
 
-/** What a row sets, and the tuning that this makes of one. @throws TuningError where there can be no such tuning */
+/** What a row sets: a value for each key. */
 export function rowSet({ keys }: Pick<SearchPlan, 'keys'>, values: readonly number[]): Record<string, number> {
   return Object.fromEntries(keys.map(({ key }, i) => [key, values[i]!]));
 }
 
+/** A tuning with the values of a row. @throws TuningError where there can be no such tuning */
 export function rowTuning(tuning: Tuning, { keys }: Pick<SearchPlan, 'keys'>, values: readonly number[]): Tuning {
   return tuningAt(tuning, keys, values);
 }
