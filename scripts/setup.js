@@ -26,6 +26,7 @@ if (process.argv.includes('--browser')) {
   const wanted = [
     { name: 'chromium', use: 'The browser tests need Chromium', needed: true },
     { name: 'redis-server', use: 'The tests of a search by a queue need a Redis server', needed: true },
+    { name: 'openssl', use: 'The test of a queue with TLS needs openssl', needed: true },
     { name: 'gjs', use: 'The test of a second JavaScript engine needs gjs', needed: false },
     { name: 'zsh', use: 'The test of its completion needs zsh', needed: false },
     { name: 'fish', use: 'The test of its completion needs fish', needed: false },

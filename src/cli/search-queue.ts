@@ -4,20 +4,34 @@ import { readFoundRow } from 'apperin/files';
 import { rowSet, rowValues, type RowValues, type SearchRow } from 'apperin/lab';
 import { CallError } from './exit.js';
 import type { Planned } from './planned.js';
-import { addressOf, namesOf, queuePackages, type RowAsked } from './search-wire.js';
+import type { RowDoing } from './rows-done.js';
+import { addressOf, doingOf, namesOf, queuePackages, type RowAsked } from './search-wire.js';
 
 /** So many jobs are handed over, and looked at, at once. */
 const CHUNK = 200;
 /** It looks for rows that are done so often, ms, and whether the server still knows what it was given. */
 const LOOKS = 150;
 const MINDS = 2_000;
+/** And how far the rows have come that take long. */
+const HEARS = 1_000;
 /** How long it waits for a server that was never there, ms. */
 const PATIENCE = 5_000;
 
+/** What hears of the search. */
+export interface Hearing {
+  /** Keeps a row that is done. */
+  take: (row: SearchRow) => void;
+  tell: (text: string) => void;
+  /** The rows that are being done, as far as their workers have said. */
+  doing: (rows: readonly RowDoing[]) => void;
+}
+
 const idOf = (row: number): string => `row-${row}`;
+const rowOf = (id = ''): number => Number(/^row-(\d+)$/.exec(id)?.[1] ?? NaN);
 
 /** Hands rows to workers by a queue, and takes what they found. What the server has forgotten it is told again; what is wrong with an answer is said, and asked again. */
-export async function byQueue(url: string, plan: Planned, rows: readonly number[], take: (row: SearchRow) => void, tell: (text: string) => void): Promise<void> {
+export async function byQueue(url: string, plan: Planned, rows: readonly number[], hearing: Hearing): Promise<void> {
+  const { tell } = hearing;
   const { connection, shown } = addressOf(url);
   const { bullmq, Redis } = await queuePackages();
   const names = namesOf(plan.plan.build);
@@ -35,7 +49,7 @@ export async function byQueue(url: string, plan: Planned, rows: readonly number[
   try {
     await reached(redis, shown);
     tell(`${rows.length} rows for workers: apperin search work --queue ${shown}`);
-    await new Handing(redis, queue, plan, names, new Set(rows), take, tell).run(() => stopped);
+    await new Handing(redis, queue, plan, names, new Set(rows), hearing).run(() => stopped);
     if (!stopped) {
       await redis.srem(names.plans, plan.hash);
       await redis.del(names.plan(plan.hash), names.starts(plan.hash), ...Object.keys(plan.texts).map(names.file));
@@ -53,6 +67,10 @@ export async function reached(redis: Redis, shown: string): Promise<void> {
   let late: ReturnType<typeof setTimeout> | undefined;
   const silence = new Promise<never>((_, fail) => {
     late = setTimeout(() => fail(new CallError(`${shown} does not answer: is a Redis server there?`)), PATIENCE);
+    // It would try again and again, to no other end.
+    redis.on('error', ({ code = '' }: NodeJS.ErrnoException) => {
+      if (/CERT|ISSUER|SIGNATURE/.test(code)) fail(new CallError(`${shown}: its certificate is not trusted (${code}); NODE_EXTRA_CA_CERTS names a file of those that are`));
+    });
   });
   try {
     await Promise.race([redis.ping(), silence]);
@@ -68,6 +86,7 @@ export async function reached(redis: Redis, shown: string): Promise<void> {
 /** What is handed over, until all of it has come back. */
 class Handing {
   private minded = -Infinity;
+  private heard = -Infinity;
 
   constructor(
     private readonly redis: Redis,
@@ -75,8 +94,7 @@ class Handing {
     private readonly plan: Planned,
     private readonly names: ReturnType<typeof namesOf>,
     private readonly open: Set<number>,
-    private readonly take: (row: SearchRow) => void,
-    private readonly tell: (text: string) => void,
+    private readonly hearing: Hearing,
   ) {}
 
   async run(isStopped: () => boolean): Promise<void> {
@@ -84,6 +102,7 @@ class Handing {
       try {
         if (performance.now() - this.minded > MINDS) await this.mind();
         if (await this.collect()) continue;
+        if (performance.now() - this.heard > HEARS) await this.hear();
       } catch (error) {
         // A row cannot be kept: nothing more is taken, and the server has it still.
         if (error instanceof CallError) throw error;
@@ -121,6 +140,18 @@ class Handing {
   } // prettier-ignore
   private values: RowValues | undefined;
 
+  /** Hears how far the rows have come that are being done. */
+  private async hear(): Promise<void> {
+    const jobs = await this.queue.getJobs(['active'], 0, CHUNK - 1);
+    this.hearing.doing(
+      jobs.flatMap((job: Job<RowAsked> | undefined) => {
+        const row = rowOf(job?.id);
+        return this.open.has(row) ? (doingOf(job!.progress, row) ?? []) : [];
+      }),
+    );
+    this.heard = performance.now();
+  }
+
   /** Takes what is done. @returns whether there may be more at once */
   private async collect(): Promise<boolean> {
     const done = await this.queue.getJobs(['completed', 'failed'], 0, CHUNK - 1);
@@ -129,7 +160,7 @@ class Handing {
   }
 
   private async takeOne(job: Job<RowAsked, string>): Promise<void> {
-    const row = Number(/^row-(\d+)$/.exec(job.id ?? '')?.[1] ?? NaN);
+    const row = rowOf(job.id);
     if (this.open.has(row)) {
       let found: SearchRow | undefined;
       try {
@@ -140,10 +171,10 @@ class Handing {
       }
       if (found) {
         // It is in the file before the server forgets it.
-        this.take(found);
+        this.hearing.take(found);
         this.open.delete(row);
       } else {
-        this.tell(`row ${row} came back wrong${job.failedReason === undefined ? '' : `: ${job.failedReason.slice(0, 200)}`}; it is asked again`);
+        this.hearing.tell(`row ${row} came back wrong${job.failedReason === undefined ? '' : `: ${job.failedReason.slice(0, 200)}`}; it is asked again`);
         this.minded = -Infinity;
       }
     }

@@ -1,7 +1,9 @@
+import { isIP } from 'node:net';
 import { FOUND_LIMITS } from 'apperin/files';
 import { SEARCH_LIMITS } from 'apperin/lab';
 import { CallError } from './exit.js';
 import { sha256 } from './planned.js';
+import type { RowDoing } from './rows-done.js';
 
 /** What a search and its workers tell each other by a Redis server. Everything that comes is data, and looked at before it is used. */
 
@@ -18,7 +20,7 @@ export interface Connection {
   db: number;
   username?: string;
   password?: string;
-  tls?: { servername: string };
+  tls?: { servername?: string };
   maxRetriesPerRequest: null;
 }
 
@@ -41,7 +43,7 @@ export function addressOf(text: string): Address {
       db,
       ...(url.username === '' ? {} : { username: decodeURIComponent(url.username) }),
       ...(url.password === '' ? {} : { password: decodeURIComponent(url.password) }),
-      ...(url.protocol === 'rediss:' ? { tls: { servername: host } } : {}),
+      ...(url.protocol === 'rediss:' ? { tls: isIP(host) === 0 ? { servername: host } : {} } : {}),
       maxRetriesPerRequest: null,
     },
     shown: `${url.protocol}//${url.hostname}:${port}${db === 0 ? '' : `/${db}`}`,
@@ -99,6 +101,14 @@ export function askedOf(data: unknown, plan: string, rows: number): RowAsked {
   if (of !== plan) throw new RangeError('it is of another plan than its queue');
   if (!(typeof row === 'number' && Number.isInteger(row) && row >= 0 && row < Math.min(rows, SEARCH_LIMITS.rows))) throw new RangeError(`its row must be a whole number of 0 to ${rows - 1}`);
   return { version: 1, plan, row };
+} // prettier-ignore
+
+/** How far a row has come, as its worker says; nothing where that is no such thing. */
+export function doingOf(data: unknown, row: number): RowDoing | undefined {
+  if (typeof data !== 'object' || data === null) return undefined;
+  const { done, of, events } = data as Record<string, unknown>;
+  const isCount = (value: unknown): value is number => typeof value === 'number' && Number.isSafeInteger(value) && value >= 0;
+  return isCount(done) && isCount(of) && isCount(events) && done <= of ? { row, done, of, events } : undefined;
 } // prettier-ignore
 
 /** A text that lies under its hash. @throws RangeError where it is too long, is not there, or is not what the hash says */

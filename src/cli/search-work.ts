@@ -14,6 +14,8 @@ const LOOKS = 250;
 /** A row whose worker has not been heard of for so long is given to another, ms. */
 const LOCK = 5_000;
 const STALLS = 1_500;
+/** It says so often how far a row has come, ms. */
+const SAYS = 1_000;
 /** Stalls are counted here, by rows that were begun and not ended: not by the engine. */
 const NEVER = 1_000_000;
 
@@ -123,7 +125,8 @@ class Work {
     const rows = new RowsDone(threads, planned, modules);
     const worker = new bullmq.Worker<RowAsked, string>(
       names.queue(hash),
-      async ({ data, id }) => {
+      async (job) => {
+        const { data, id } = job;
         let row: number;
         try {
           ({ row } = askedOf(data, hash, planned.plan.rows));
@@ -133,9 +136,18 @@ class Work {
           throw new bullmq.UnrecoverableError(`refused: ${(error as Error).message}`);
         }
         const starts = await redis.hincrby(names.starts(hash), String(row), 1);
-        const found = starts > MOST_LOST ? rows.lost(row) : await rows.row(row);
-        await redis.hdel(names.starts(hash), String(row));
-        return JSON.stringify(found);
+        const saying = setInterval(() => {
+          const doing = rows.doing().find((one) => one.row === row);
+          // Where the server is away, nobody hears it.
+          if (doing) void job.updateProgress(doing).catch(() => undefined);
+        }, SAYS);
+        try {
+          const found = starts > MOST_LOST ? rows.lost(row) : await rows.row(row);
+          await redis.hdel(names.starts(hash), String(row));
+          return JSON.stringify(found);
+        } finally {
+          clearInterval(saying);
+        }
       },
       { connection, concurrency: workers, lockDuration: LOCK, stalledInterval: STALLS, maxStalledCount: NEVER },
     );

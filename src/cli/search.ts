@@ -23,8 +23,8 @@ import type { Long, Shared } from './options.js';
 import { planned } from './planned.js';
 import { cut, number, print, printJson, remark, table, wrote } from './print.js';
 import { isRange, keyOf } from './ranges.js';
-import { RowsDone } from './rows-done.js';
-import { inThreads, mostThreads } from './threads.js';
+import { RowsDone, type RowDoing } from './rows-done.js';
+import { inThreads, mostThreads, type Threads } from './threads.js';
 import { timeLeft } from './time-left.js';
 import { refuseOutput, writeOutput } from './write.js';
 import { writeFound } from 'apperin/files';
@@ -61,15 +61,24 @@ export async function searchCommand(words: readonly string[], options: SearchAsk
   const file = new FoundFile(options.out, headOf(plan.plan, plan.hash, shard));
   const missing = file.missing(shard);
   if (file.rows.size > 0) remark(`${options.out}: ${file.rows.size} rows are there; ${missing.length} are still to be done`, options.quiet);
-  const left = timeLeft('rows', missing.length, options);
+  let doing = (): readonly RowDoing[] => [];
+  const left = timeLeft(missing.length, options, () => doing());
   const take = (row: SearchRow): void => {
     if (file.add(row)) left.count();
   };
   const tell = (text: string): void => remark(text, options.quiet || options.json);
   const workers = options.workers ?? mostThreads();
-  if (options.queue === undefined) await inThreads(workers, tell, async (threads) => new RowsDone(threads, plan, options.abilities).all(missing, workers * AHEAD, take));
-  else await (await import('./search-queue.js')).byQueue(options.queue, plan, missing, take, tell);
-  left.end();
+  const inThese = async (threads: Threads): Promise<void> => {
+    const rows = new RowsDone(threads, plan, options.abilities);
+    doing = () => rows.doing();
+    await rows.all(missing, workers * AHEAD, take);
+  };
+  try {
+    if (options.queue === undefined) await inThreads(workers, tell, inThese);
+    else await (await import('./search-queue.js')).byQueue(options.queue, plan, missing, { take, tell, doing: (rows) => (doing = () => rows) });
+  } finally {
+    left.end();
+  }
   const found = await file.end();
   const undone = found.rows.filter(({ error }) => error === LOST).map(({ row }) => row);
   const open = [...file.missing(shard), ...undone].sort((one, other) => one - other);

@@ -61,6 +61,8 @@ export interface SearchTask {
   shared: Uint8Array;
   row: number;
   job: number;
+  /** Where it says how many events it has spent so far: one number for each job of the row. */
+  told: Float64Array;
 }
 
 /** What jobs of a search are about, and the modules of abilities, which each thread loads. */
@@ -71,9 +73,9 @@ export interface Searching extends PlannedFiles {
 
 let searched: { name: number; jobs: Promise<SearchJobs> } | undefined;
 
-export async function searchJob({ name, shared, row, job }: SearchTask): Promise<JobDone> {
+export async function searchJob({ name, shared, row, job, told }: SearchTask): Promise<JobDone> {
   if (searched?.name !== name) searched = { name, jobs: jobsOf(deserialize(shared.slice()) as Searching) };
-  return (await searched.jobs).done(row, job);
+  return (await searched.jobs).done(row, job, (events) => void (told[job] = events));
 }
 
 async function jobsOf({ plan, files, texts, modules }: Searching): Promise<SearchJobs> {

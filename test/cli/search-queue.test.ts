@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
-import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Queue } from 'bullmq';
+import { Queue, type Job } from 'bullmq';
 import type { Redis } from 'ioredis';
 import { expect } from 'chai';
-import { apperin, startApperin, withFolder } from '../support/cli.js';
+import { apperin, DATA, startApperin, withFolder } from '../support/cli.js';
 import { running, type Running } from '../support/process.js';
 import { randomizer } from '../support/random.js';
 import { RedisServer } from '../support/redis.js';
@@ -192,8 +192,10 @@ describe('A search by a queue', () => {
       const of = createHash('sha256').update(build).digest('hex').slice(0, 12);
       const { Worker } = await import('bullmq');
       let lies = 0;
-      const liar = new Worker(`apperin-search-${of}-${plan.slice(0, 24)}`, async ({ data }: { data: { row: number } }) => {
+      const liar = new Worker(`apperin-search-${of}-${plan.slice(0, 24)}`, async (job: Job<{ row: number }>) => {
+        const { data } = job;
         lies++;
+        await job.updateProgress(lies % 2 ? '<script>' : { row: -1, done: 'all', of: 1e99, events: null });
         if (data.row === 0) throw new Error('no');
         return data.row === 1 ? whole.split('\n')[1] : data.row === 2 ? whole.split('\n')[3]!.replace('"run.speed":10', '"run.speed":9') : { evil: true };
       }, { connection: { host: '127.0.0.1', port: server.port } });
@@ -206,6 +208,48 @@ describe('A search by a queue', () => {
       expect(await search.ended).to.equal(0);
       expect(read(folder, 'found.jsonl')).to.equal(whole);
     });
+  }); // prettier-ignore
+
+  it('says how far a row has come that takes long, by a queue as by threads, where somebody looks', async () => {
+    await withFolder(async (folder) => {
+      cpSync(join(DATA, 'saltreave.level.svg'), join(folder, 'mill.level.svg'));
+      cpSync(join(DATA, 'brindle.tuning.yaml'), join(folder, 'brindle.tuning.yaml'));
+      writeFileSync(join(folder, 'mill.promises.yaml'), 'promises: [{ name: nobody gets stuck, level: mill.level.svg, dead-ends: 0, spend: 3000000 }]\n');
+      const words = ['search', 'brindle.tuning.yaml', 'jump.height=3', '--promises', 'mill.promises.yaml', '--out', 'found.jsonl'];
+      work(folder);
+      for (const how of [['--queue', server.url], ['--workers', '2']]) {
+        const search = running([...words, ...how], folder, { isWatched: true });
+        workers.push(search);
+        await Promise.race([search.ended, new Promise<void>((done) => {
+          const look = (): void => (/0 of 1 rows; row 0: 1 of 2 questions, [1-9]\d{0,2},\d{3} events/.test(search.out()) ? done() : void setImmediate(look));
+          look();
+        })]);
+        expect(search.out()).to.match(/row 0: 1 of 2 questions/);
+        await search.end('SIGKILL');
+        rmSync(join(folder, 'found.jsonl'), { force: true });
+      }
+    });
+  }); // prettier-ignore
+
+  it('goes by TLS to a server whose certificate is trusted, and to no other', async () => {
+    const locked = await RedisServer.start('kept-back', true);
+    try {
+      await withFolder(async (folder) => {
+        putRooms(folder, ['sill']);
+        const words = searching(2, 2);
+        const env = { NODE_EXTRA_CA_CERTS: locked.certificate };
+        workers.push(running(['search', 'work', '--queue', locked.url, '--workers', '1'], folder, { env }));
+        const trusting = running([...words, '--out', 'found.jsonl', '--queue', locked.url], folder, { env });
+        expect(await trusting.ended, trusting.said()).to.equal(0);
+        expect(read(folder, 'found.jsonl')).to.equal(await atOnce(words, folder));
+        const wary = startApperin([...words, '--queue', locked.url], folder);
+        expect([wary.status, wary.out]).to.deep.equal([2, '']);
+        expect(wary.err).to.contain(`rediss://127.0.0.1:${locked.port}: its certificate is not trusted (DEPTH_ZERO_SELF_SIGNED_CERT); NODE_EXTRA_CA_CERTS names a file of those that are`);
+        expect(wary.err + trusting.said()).not.to.contain('kept-back');
+      });
+    } finally {
+      await locked.stop();
+    }
   }); // prettier-ignore
 
   it('says what to install where the packages of a queue are not there', async () => {

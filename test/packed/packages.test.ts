@@ -1,11 +1,12 @@
 import { checkPackage, createPackageFromTarballData } from '@arethetypeswrong/core';
 import { expect } from 'chai';
 import { execFileSync } from 'node:child_process';
-import { cpSync, mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { cpSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { publint } from 'publint';
 import ts from 'typescript';
+import { packed, type Packed } from '../support/packed.js';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
 
@@ -16,21 +17,12 @@ interface Manifest {
 
 describe('The packages as they are published', () => {
   let folder = '';
-  const packed: Record<string, Buffer> = {};
+  let tarballs: Packed['tarballs'] = {};
   const modules = (): string => join(folder, 'node_modules');
   const manifest = (name: string): Manifest => JSON.parse(readFileSync(join(modules(), name, 'package.json'), 'utf8')) as Manifest;
 
   before(() => {
-    // Within the checkout, so that what they depend on is found; they themselves are found here first.
-    mkdirSync(join(root, 'out'), { recursive: true });
-    folder = mkdtempSync(join(root, 'out/packed-'));
-    execFileSync('npm', ['pack', '--workspaces', '--ignore-scripts', '--silent', '--pack-destination', folder], { cwd: root, stdio: 'ignore' });
-    for (const name of ['apperin', 'apperin-tools']) {
-      const file = readdirSync(folder).find((one) => one.startsWith(`${name}-`) && /^\d/.test(one.slice(name.length + 1)))!;
-      packed[name] = readFileSync(join(folder, file));
-      mkdirSync(join(modules(), name), { recursive: true });
-      execFileSync('tar', ['-xzf', join(folder, file), '--strip-components=1', '-C', join(modules(), name)]);
-    }
+    ({ folder, tarballs } = packed());
     writeFileSync(join(folder, 'package.json'), '{ "type": "module", "private": true }');
   });
   after(() => rmSync(folder, { recursive: true, force: true }));
@@ -42,7 +34,7 @@ describe('The packages as they are published', () => {
     });
 
     it(`${name} has types for every entry, as modules are found today`, async () => {
-      const { entrypoints, problems } = (await checkPackage(createPackageFromTarballData(new Uint8Array(packed[name]!)))) as {
+      const { entrypoints, problems } = (await checkPackage(createPackageFromTarballData(new Uint8Array(tarballs[name]!)))) as {
         entrypoints: object;
         problems: readonly { kind: string; resolutionKind?: string }[];
       };

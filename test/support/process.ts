@@ -15,18 +15,30 @@ export interface Running {
   ended: Promise<number | null>;
 }
 
-export function running(args: readonly string[], cwd: string): Running {
-  const child = spawn(process.execPath, [main, ...args], { cwd, env: { ...process.env, NO_COLOR: '1', NODE_OPTIONS: '' } }); // prettier-ignore
+/**
+ * @param isWatched whether it writes to a terminal: then all that it says and prints comes as printed
+ * @param env variables of its surroundings
+ */
+export function running(
+  args: readonly string[],
+  cwd: string,
+  { isWatched = false, env = {} }: { isWatched?: boolean; env?: Record<string, string> } = {},
+): Running {
+  const words = [process.execPath, main, ...args];
+  const [command, ...rest] = isWatched
+    ? ['script', '--quiet', '--return', '--command', words.map((word) => `'${word}'`).join(' '), '/dev/null']
+    : words;
+  const child = spawn(command!, rest, { cwd, env: { ...process.env, NO_COLOR: '1', NODE_OPTIONS: '', ...env }, stdio: [isWatched ? 'ignore' : 'pipe', 'pipe', 'pipe'] }); // prettier-ignore
   const kill = (): void => void child.kill('SIGKILL');
   process.once('exit', kill);
   let [out, err] = ['', ''];
   const waiting = new Set<() => void>();
   const look = (): void => waiting.forEach((one) => one());
-  child.stdout.on('data', (text: Buffer) => {
+  child.stdout!.on('data', (text: Buffer) => {
     out += text.toString();
     look();
   });
-  child.stderr.on('data', (text: Buffer) => {
+  child.stderr!.on('data', (text: Buffer) => {
     err += text.toString();
     look();
   });

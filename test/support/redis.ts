@@ -1,8 +1,8 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { Redis } from 'ioredis';
 
 /** A Redis server of a test's own, on a free port of the loopback address, that keeps what it is told on disk. */
@@ -13,23 +13,30 @@ export class RedisServer {
   private constructor(
     readonly port: number,
     private readonly password: string,
+    /** The certificate of one that is reached by TLS alone, and its key. */
+    private readonly tls?: { certificate: string; key: string },
   ) {}
 
   /** @throws where there is no `redis-server`: Debian's package of that name has it */
-  static async start(password = ''): Promise<RedisServer> {
+  static async start(password = '', isTls = false): Promise<RedisServer> {
     const port = await new Promise<number>((done) => {
       const server = createServer().listen(0, '127.0.0.1', () => {
         const { port } = server.address() as { port: number };
         server.close(() => done(port));
       });
     });
-    const redis = new RedisServer(port, password);
+    const redis = new RedisServer(port, password, isTls ? certified() : undefined);
     await redis.run();
     return redis;
   }
 
+  /** What a client has to trust. */
+  get certificate(): string {
+    return this.tls!.certificate;
+  }
+
   get url(): string {
-    return `redis://${this.password === '' ? '' : `:${this.password}@`}127.0.0.1:${this.port}`;
+    return `${this.tls ? 'rediss' : 'redis'}://${this.password === '' ? '' : `:${this.password}@`}127.0.0.1:${this.port}`;
   }
 
   client(): Redis {
@@ -38,7 +45,8 @@ export class RedisServer {
 
   /** Starts it, with what it kept. */
   async run(): Promise<void> {
-    const words = ['--port', String(this.port), '--bind', '127.0.0.1', '--dir', this.folder, '--save', '', '--appendonly', 'yes'];
+    const ports = this.tls ? ['--port', '0', '--tls-port', String(this.port), '--tls-cert-file', this.tls.certificate, '--tls-key-file', this.tls.key, '--tls-auth-clients', 'no'] : ['--port', String(this.port)];
+    const words = [...ports, '--bind', '127.0.0.1', '--dir', this.folder, '--save', '', '--appendonly', 'yes'];
     const child = spawn('redis-server', [...words, ...(this.password === '' ? [] : ['--requirepass', this.password])], { stdio: ['ignore', 'pipe', 'inherit'] });
     this.child = child;
     process.once('exit', this.kill);
@@ -63,5 +71,14 @@ export class RedisServer {
   async stop(): Promise<void> {
     await this.end();
     rmSync(this.folder, { recursive: true });
+    if (this.tls) rmSync(dirname(this.tls.key), { recursive: true });
   }
 }
+
+/** A certificate for the loopback address, which is made for the occasion. */
+function certified(): { certificate: string; key: string } {
+  const folder = mkdtempSync(join(tmpdir(), 'apperin-tls-'));
+  const [certificate, key] = [join(folder, 'certificate.pem'), join(folder, 'key.pem')];
+  execFileSync('openssl', ['req', '-x509', '-newkey', 'ec', '-pkeyopt', 'ec_paramgen_curve:prime256v1', '-nodes', '-days', '2', '-subj', '/CN=127.0.0.1', '-addext', 'subjectAltName=IP:127.0.0.1', '-keyout', key, '-out', certificate], { stdio: 'ignore' });
+  return { certificate, key };
+} // prettier-ignore

@@ -102,12 +102,13 @@ export class SearchJobs {
    * Does one.
    * @param row from 0
    * @param job of that row, from 0
+   * @param spent told now and then how many events a survey has spent so far
    * @throws RangeError where the plan has none such
    */
-  async done(row: number, job: number): Promise<JobDone> {
+  async done(row: number, job: number, spent?: (events: number) => void): Promise<JobDone> {
     if (!(Number.isInteger(row) && row >= 0 && row < this.plan.rows)) throw new RangeError(`row is ${row}; it must be 0 to ${this.plan.rows - 1}`);
     if (!(Number.isInteger(job) && job >= 0 && job < this.jobs)) throw new RangeError(`job is ${job}; it must be 0 to ${this.jobs - 1}`);
-    return job === 0 ? this.reckoned(row) : this.surveyed(row, this.surveys[job - 1]!);
+    return job === 0 ? this.reckoned(row) : this.surveyed(row, this.surveys[job - 1]!, spent);
   } // prettier-ignore
 
   /** What all jobs of a row say together. */
@@ -157,7 +158,7 @@ export class SearchJobs {
     return played ? { ...rest, scene: scene(played) } : rest;
   } // prettier-ignore
 
-  private async surveyed(row: number, group: readonly number[]): Promise<JobDone> {
+  private async surveyed(row: number, group: readonly number[], told?: (events: number) => void): Promise<JobDone> {
     const promises = group.map((i) => this.plan.promises[i] as SurveyPromise);
     const { level, tuning, at, avoid, spend = SEARCH_LIMITS.spend } = promises[0]!;
     try {
@@ -168,6 +169,7 @@ export class SearchJobs {
         abilities: this.abilities,
         ...(at === undefined ? {} : { at }),
         ...(avoid === undefined ? {} : { avoid }),
+        ...(told === undefined ? {} : { progress: ({ spent }: { spent: number }) => (told(spent), true) }),
       };
       if (promises.every((promise) => 'answer' in promise)) {
         const { answers, spent, ended } = await reaches(options, promises.map(({ to }) => to));
