@@ -25,9 +25,13 @@ export function copy() {
   for (const one of [library, tools]) for (const name of ['CHANGELOG.md', 'LICENSE']) cpSync(here(name), one + name);
   cpSync(here('schema'), `${library}schema`, { recursive: true });
   cpSync(here('data'), `${tools}data`, { recursive: true });
-  const pages = readdirSync(here('docs')).filter((name) => name.endsWith('.md'));
+  // (What is made of the sources is on the site alone, and so is its front.)
+  const pages = readdirSync(here('docs'), { recursive: true }).filter(
+    (name) => name.endsWith('.md') && !/^(reference\/api|\.vitepress)\/|^home\.md$/.test(name),
+  );
   const shown = pages.flatMap(
-    (name) => readFileSync(here(`docs/${name}`), 'utf8').match(/screenshots\/[a-z0-9-]+\.png/g) ?? [],
+    (name) =>
+      readFileSync(here(`docs/${name}`), 'utf8').match(/(?:screenshots|drawn)\/[a-z0-9-]+\.(?:png|svg)/g) ?? [],
   );
   for (const name of new Set([...pages, ...shown])) cpSync(here(`docs/${name}`), `${library}docs/${name}`);
 }

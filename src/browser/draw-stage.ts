@@ -15,6 +15,7 @@ export interface Probe {
   readonly met?: Readonly<Touch> | undefined;
 }
 
+/** What is drawn of a stage. */
 export interface DrawOptions {
   /** How far into the last tick the picture is, 0 to 1 (a stepper's `between`); 1 for its end. */
   between?: number;

@@ -22,6 +22,7 @@ export interface GamepadDriver extends Driver {
   /** Whether a pad is plugged in; and that pad, as the page has it. */
   readonly connected: boolean;
   readonly pad: Gamepad | null;
+  /** Ends listening. */
   stop(): void;
 }
 
@@ -30,6 +31,7 @@ const PRESSED = 0.5;
 /** The stick's way across counts in steps of this size, so that its noise is no input. */
 const STEP = 1 / 64;
 
+/** Which gamepad, and what its buttons and sticks do. */
 export interface GamepadOptions {
   /** Which pad, 0 to 3; the first that is plugged in unless given. */
   pad?: number;

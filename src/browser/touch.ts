@@ -14,6 +14,7 @@ export interface TouchControls {
 export interface TouchDriver extends Driver {
   /** Where the stick is, −1 to 1 across and down: for drawing it. */
   readonly stick: readonly [number, number];
+  /** Ends listening. */
   stop(): void;
 }
 
@@ -24,6 +25,8 @@ const PRESSED = 0.6;
  * Plays a character by touch. Each finger is followed on its own, from where it comes down until it is lifted, also outside of what it
  * came down on. When the window loses its focus or is hidden, everything is let go; so it is for fingers that are down when the driver comes (back)
  * into play.
+ * @param controls what the fingers come down on
+ * @param options settings, each of which may be left out
  * @param options.deadZone how far from its middle the stick counts as in the middle, 0 to 0.9
  * @throws RangeError where it is out of range
  */

@@ -100,7 +100,7 @@ function claim(options: Shared & { trace?: string; events?: string; pieces?: str
 } // prettier-ignore
 
 /** The command line with all its commands. */
-function commands(): Command {
+export function commands(): Command {
   const program = new Command('apperin')
     .description('Build and tune side-view platformer character controllers.')
     .version(VERSION, '--version', 'print the version')

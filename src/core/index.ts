@@ -110,6 +110,7 @@ export {
   type ArcPiece,
 } from './arc/arc.js';
 export { acrossAt, acrossPieces, timeAcross, type AcrossPiece, type AcrossRule } from './arc/across.js';
+export { EVENT_MEANINGS } from './trace/event-meanings.js';
 export { EVENTS, EVENT_FIELDS, plainEvent, type EventName, type StageEvent } from './trace/events.js';
 export { placeIn, recordPieces, type TracePiece } from './trace/pieces.js';
 export { fingerprint } from './trace/fingerprint.js';

@@ -36,6 +36,7 @@ export interface Reported {
  * is fetched, and it prints well.
  * @param about the character
  * @param other a second tuning to compare it with
+ * @param options settings, each of which may be left out
  * @param options.rate ticks per second, for windows in ticks
  * @param options.levels levels that it was surveyed in
  */

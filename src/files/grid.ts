@@ -8,6 +8,7 @@ const WHOLE = /^[+-]?\d+$/;
 
 /**
  * Reads a map of cells as many programs write it: CSV of whole numbers, a line for each row from the top.
+ * @param options settings, each of which may be left out
  * @param options.marks what the numbers mean
  * @param options.level what else the level has: `tile`, `origin`, `spawns`, `zones`, `movers`, …, as a level in code
  * @throws FileError with the place of every cell that is no whole number or means nothing; LevelError where the marks or the rest of the level are wrong

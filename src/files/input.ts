@@ -7,6 +7,7 @@ import { nearest } from '../lab/nearest.js';
 /** The longest input that is read, characters. */
 export const INPUT_LIMITS = { length: 67108864 } as const;
 
+/** What an input file holds. */
 export interface InputFile {
   rows: InputRow[];
   warnings: Problem[];
@@ -17,6 +18,7 @@ const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/;
 
 /**
  * Reads an input: from each row's `time` (s) on, its `action` has its `value`.
+ * @param options settings, each of which may be left out
  * @param options.actions actions of the game's own abilities, besides those that every character knows
  * @throws FileError with the place of every field that is wrong
  */

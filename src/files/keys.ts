@@ -23,6 +23,7 @@ export interface Bindings {
   deadZone: number;
 }
 
+/** What a file of key bindings holds. */
 export interface KeysFile {
   bindings: Bindings;
   warnings: Problem[];
@@ -45,6 +46,7 @@ export const keysSchema = z.strictObject({
 
 /**
  * Reads key bindings (`*.keys.yaml`).
+ * @param options settings, each of which may be left out
  * @param options.actions actions of the game's own abilities, besides those that every character knows; others raise a warning
  * @throws FileError with the place of everything that is wrong
  */

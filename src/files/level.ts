@@ -33,6 +33,7 @@ import { nearest } from '../lab/nearest.js';
 /** The longest level that is read, characters. */
 export const LEVEL_LIMITS = { length: 16777216 } as const;
 
+/** What a level file holds. */
 export interface LevelFile {
   /** What was written. */
   level: Level | DrawnLevel;

@@ -30,6 +30,7 @@ export interface WrittenPromise {
   line: number;
 }
 
+/** What a file of promises holds. */
 export interface PromisesFile {
   /** The tuning that it is about, if it names one. */
   tuning: string | undefined;

@@ -20,6 +20,7 @@ import { wrongOwn } from '../lab/own.js';
 /** The longest tuning that is read, characters, and the longest chain of `from`. */
 export const TUNING_LIMITS = { length: 262144, chain: 16 } as const;
 
+/** What a tuning file holds. */
 export interface TuningFile {
   tuning: Tuning;
   /** The tuning, ready for play. */
@@ -31,6 +32,7 @@ export interface TuningFile {
   line(number: number): string;
 }
 
+/** How a tuning is read. */
 export interface ReadTuningOptions {
   /** The file's name, for messages. */
   file?: string;

@@ -24,6 +24,7 @@ export interface ComparedKey {
   values: unknown[];
 }
 
+/** What differs between tunings. */
 export interface Comparison {
   names: string[];
   keys: ComparedKey[];
@@ -133,7 +134,7 @@ export interface ComparedRuns extends Comparison {
 
 /**
  * Plays the same input in the same level by each tuning, and compares what came of it: every flight, and where it ended.
- * @param options.at, facing, rate, seconds, abilities as for `play`
+ * @param options at, facing, rate, seconds, abilities as for `play`
  */
 export function compareRuns(
   named: readonly Named[],

@@ -31,6 +31,7 @@ export interface ArcKnot extends ArcPoint {
   vy: number;
 }
 
+/** One jump, from its launch until it is back at launch height. */
 export interface ArcCurve {
   /** Stretches of one gravity phase each, in order; each begins where the one before ends. */
   stretches: { phase: ArcPhase; points: ArcPoint[]; knots: ArcKnot[] }[];
@@ -38,6 +39,7 @@ export interface ArcCurve {
   landing: ArcPoint;
 }
 
+/** The jumps of a tuning. */
 export interface Arcs {
   name: string;
   motion: Motion;
@@ -121,6 +123,7 @@ export interface SpeedCurve {
   points: { time: number; v: number }[];
 }
 
+/** The changes of speed of a tuning. */
 export interface SpeedCurves {
   name: string;
   motion: Motion;

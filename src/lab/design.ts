@@ -20,6 +20,7 @@ export interface FreeKey {
   most?: number;
 }
 
+/** A measure, and what it should be. */
 export interface DesignGoal {
   /** A measure of the sheet by its id, or one of the jump's own goals by its key. */
   id: string;
@@ -31,6 +32,7 @@ export interface DesignGoal {
   met: boolean;
 }
 
+/** Numbers that were found for goals. */
 export interface Design {
   tuning: Tuning;
   goals: DesignGoal[];
@@ -94,6 +96,7 @@ function naturalKeys(measure: string): string[] {
  * Numbers for goals: those of the jump by their closed form, others by moving keys until every goal is met.
  * @param base the tuning to start from
  * @param goals what is wanted, by the id of a measure (as `sheet` has them) or by a goal's key of the jump (`height`, `riseTime`, …)
+ * @param options settings, each of which may be left out
  * @param options.free the keys that may be moved, and no others; those that belong to the goals unless given. An entry of a list is named by its place:
  * `airJumps.heights.1`
  * @param options.rate ticks per second, for measures in ticks; 60 unless given

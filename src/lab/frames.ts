@@ -13,6 +13,7 @@ import { airOf, easedTurnShare, loopRule, steer, type LoopRule } from './loop.js
 import type { FrameNumbers, FrameOrder, FrameSteering } from './frame-numbers.js';
 import { playedByBoth, type Manoeuvre } from './manoeuvres.js';
 
+/** A tuning made of numbers by frames. */
 export interface FromFrames {
   tuning: Tuning;
   /** The farthest that a full jump's height is, at any frame of three seconds, from what the frames make of it, units. */

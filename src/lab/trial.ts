@@ -15,6 +15,7 @@ import {
 import { withoutMissing } from './own.js';
 import { Places } from './survey/places.js';
 
+/** What is asked of an input. */
 export interface MarginOptions {
   level: OpenLevel;
   tuning: Tuning | Motion;

@@ -20,6 +20,7 @@ export interface VariedPoint {
   why: string;
 }
 
+/** How measures follow one number, or two. */
 export interface Varied {
   keys: readonly VariedKey[];
   points: VariedPoint[];
@@ -32,6 +33,7 @@ export const MOST_POINTS = 10_000;
 
 /**
  * Varies one or two keys: how does each measure follow?
+ * @param options settings, each of which may be left out
  * @param options.rate ticks per second, for windows in ticks
  * @throws RangeError where there are not one or two keys, or too many points; TuningError where a key is unknown
  */

@@ -31,6 +31,7 @@ export type Promised =
   /** The same events at each of these tick rates. */
   | { name: string; sameAt: readonly number[]; scene: Scene };
 
+/** A promise, and whether it is kept. */
 export interface Verified {
   name: string;
   kept: boolean;

@@ -61,6 +61,7 @@ export interface WallJump {
   widestShaft: number;
 }
 
+/** The jump off a wall; nothing where there is none. */
 export function wallJump(m: Motion): WallJump | undefined {
   const { wall } = m.full;
   if (m.wallJumps === 0 || wall === undefined) return undefined;

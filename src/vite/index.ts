@@ -8,6 +8,7 @@ import type { Ability, DrawnLevel, Level, Tuning } from '../core/index.js';
 import { readRegular } from '../disk/read.js';
 import { FileError, LEVEL_LIMITS, TUNING_LIMITS, decodeText, readLevel, readTuning } from '../files/index.js';
 
+/** What the plugin is told. */
 export interface ApperinOptions {
   /** The address of a running Loft, as it prints it: what is dragged there moves the characters here. */
   loft?: string;

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { chmodSync, cpSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync, existsSync, symlinkSync } from 'node:fs';
+import { cpSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { EVENT_FIELDS, openStage, stepper } from 'apperin';
@@ -9,81 +9,23 @@ import { expect } from 'chai';
 import ts from 'typescript';
 import { parse } from 'yaml';
 import { DATA, apperin, serveLoft, withFolder } from '../support/cli.js';
+import { PAGES, commandsOf, figuresOf, inFolderOf, piecesOf, type Piece } from '../support/pages.js';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
-const PAGES = ['README.md', ...readdirSync(join(root, 'docs')).filter((name) => name.endsWith('.md')).map((name) => `docs/${name}`)]; // prettier-ignore
-
-/** A piece of a page between fences, or indented: what language it is said to be in, and where it stands. */
-interface Piece {
-  page: string;
-  line: number;
-  language: string;
-  text: string;
-}
-
-function piecesOf(page: string): Piece[] {
-  const found: Piece[] = [];
-  let open: Piece | undefined;
-  readFileSync(join(root, page), 'utf8').split('\n').forEach((line, i) => {
-    const fence = /^```(\w*)/.exec(line);
-    if (fence) {
-      if (open) open = undefined;
-      else found.push((open = { page, line: i + 1, language: fence[1]!, text: '' }));
-    } else if (open) open.text += `${line}\n`;
-    else if (/^ {4}\S/.test(line)) {
-      const last = found.at(-1);
-      if (last?.language === 'indented' && last.line + last.text.split('\n').length - 1 === i + 1) last.text += `${line.slice(4)}\n`;
-      else found.push({ page, line: i + 1, language: 'indented', text: `${line.slice(4)}\n` });
-    }
-  });
-  return found;
-} // prettier-ignore
-
 // (Those of the five minutes hang together, and are followed as a whole where the packages are tested.)
-const pieces = [...PAGES, 'packages/apperin/README.md'].filter((page) => page !== 'docs/five-minutes.md').flatMap(piecesOf);
-
-/** Commands that are typed: whole lines of a piece, and those within a sentence that name what they work on. */
-function commandsOf(page: string): { line: number; text: string }[] {
-  const whole = piecesOf(page)
-    .filter(({ language, text }) => (language === 'indented' || language === '') && /^(\S.* )?apperin [a-z]/m.test(text))
-    .flatMap(({ line, language, text }) => text.split('\n').map((one, i) => ({ line: line + i + (language === '' ? 1 : 0), text: one })))
-    .filter(({ text }) => text !== '');
-  const lines = readFileSync(join(root, page), 'utf8').split('\n');
-  const within = lines.flatMap((line, i) =>
-    line.startsWith('    ') ? [] : [...line.matchAll(/`(apperin [^`]+)`/g)].map(([, text]) => ({ line: i + 1, text: text! })),
-  );
-  // `apperin check` alone is the name of a command; LEVEL, … stand for something.
-  const typed = within.filter(({ text }) => /[.=]| --/.test(text) && !/[A-Z]{3}|…/.test(text.slice(8)));
-  return [...whole, ...typed].sort((a, b) => a.line - b.line);
-} // prettier-ignore
-
-/** The folder in which a page says that its commands are typed. */
-async function inFolderOf(page: string, work: (folder: string, path: string) => Promise<void>): Promise<void> {
-  const text = readFileSync(join(root, page), 'utf8');
-  await withFolder(async (folder) => {
-    const bin = join(folder, 'bin');
-    const here = join(folder, 'here');
-    mkdirSync(bin);
-    writeFileSync(join(bin, 'apperin'), `#!/bin/sh\nexec '${process.execPath}' '${join(root, 'dist/cli/main.js')}' "$@"\n`);
-    chmodSync(join(bin, 'apperin'), 0o755);
-    if (/in the folder `data\/tide-mill`/i.test(text)) cpSync(DATA, here, { recursive: true });
-    else mkdirSync(here);
-    if (text.includes('with the starter files')) await apperin(['new', here]);
-    if (text.includes('--abilities ./abilities.js')) {
-      // The dash of the examples, which is plain JavaScript.
-      cpSync(join(root, 'examples/dash/dash.ts'), join(here, 'abilities.js'));
-      mkdirSync(join(folder, 'node_modules'));
-      symlinkSync(join(root, 'packages/apperin'), join(folder, 'node_modules/apperin'));
-      if (!existsSync(join(here, 'package.json'))) writeFileSync(join(here, 'package.json'), '{ "type": "module" }');
-    }
-    await work(here, `${bin}:${process.env.PATH}`);
-  });
-} // prettier-ignore
+const pieces = [...PAGES, 'packages/apperin/README.md']
+  .filter((page) => page !== 'docs/five-minutes.md')
+  .flatMap(piecesOf);
 
 describe('What the pages tell to type', () => {
   it('is found', () => {
     expect(PAGES.filter((page) => commandsOf(page).length > 0).length).to.be.at.least(7);
     expect(PAGES.flatMap(commandsOf).length).to.be.greaterThan(40);
+  });
+
+  it('makes every figure of the pages', () => {
+    const made = PAGES.flatMap(figuresOf);
+    expect(readdirSync(join(root, 'docs/drawn')).sort()).to.deep.equal([...new Set(made)].sort());
   });
 
   for (const page of PAGES) {
@@ -113,6 +55,8 @@ describe('What the pages tell to type', () => {
           const moved = /&& cd (\S+)/.exec(command);
           if (moved) at = join(at, moved[1]!);
         }
+        // What the page shows is what they made.
+        for (const name of figuresOf(page)) expect(readFileSync(join(at, name), 'utf8') === readFileSync(join(root, 'docs/drawn', name), 'utf8'), `docs/drawn/${name} is stale: npm run reference makes it anew`).to.equal(true);
       });
     }).timeout(240_000); // prettier-ignore
   }
@@ -148,7 +92,8 @@ type Driver = import('apperin').Driver;
 
 const code = pieces.filter(({ language }) => language === 'ts');
 /** A piece of an object stands for the object; a snippet is a module. */
-const moduleOf = ({ text }: Piece): string => (/^plugins:/.test(text) ? `export default {\n${text}};\n` : `${text}\nexport {};\n`);
+const moduleOf = ({ text }: Piece): string =>
+  /^plugins:/.test(text) ? `export default {\n${text}};\n` : `${text}\nexport {};\n`;
 
 describe('The snippets of the pages', () => {
   it('are of the right types, as they stand', () => {
@@ -161,16 +106,19 @@ describe('The snippets of the pages', () => {
         writeFileSync(file, moduleOf(piece));
         return file;
       });
-      const program = ts.createProgram([join(folder, 'ambient.d.ts'), join(root, 'packages/apperin/types/imports.d.ts'), ...files], {
-        strict: true,
-        noEmit: true,
-        skipLibCheck: true,
-        target: ts.ScriptTarget.ES2022,
-        module: ts.ModuleKind.ESNext,
-        moduleResolution: ts.ModuleResolutionKind.Bundler,
-        lib: ['lib.es2023.d.ts', 'lib.dom.d.ts', 'lib.dom.iterable.d.ts'],
-        types: [],
-      });
+      const program = ts.createProgram(
+        [join(folder, 'ambient.d.ts'), join(root, 'packages/apperin/types/imports.d.ts'), ...files],
+        {
+          strict: true,
+          noEmit: true,
+          skipLibCheck: true,
+          target: ts.ScriptTarget.ES2022,
+          module: ts.ModuleKind.ESNext,
+          moduleResolution: ts.ModuleResolutionKind.Bundler,
+          lib: ['lib.es2023.d.ts', 'lib.dom.d.ts', 'lib.dom.iterable.d.ts'],
+          types: [],
+        },
+      );
       const wrong = ts.getPreEmitDiagnostics(program).map(({ file, messageText }) => {
         const piece = code[Number(/snippet-(\d+)/.exec(file?.fileName ?? '')?.[1])];
         return `${piece ? `${piece.page}:${piece.line}` : file?.fileName}: ${ts.flattenDiagnosticMessageText(messageText, '\n')}`;
@@ -231,7 +179,12 @@ describe('The snippets of the pages', () => {
           const { status, err } = await apperin([args[0]!, name, ...args.slice(1)], here);
           expect(status, err).to.equal(0);
         };
-        if (page === 'docs/levels.md')
+        if (page.startsWith('docs/guides/') && text.includes('promises:')) await run('page.promises.yaml', 'verify');
+        else if (page.startsWith('docs/guides/') && text.includes('rows:'))
+          readLevel(text, { file: 'page.level.yaml' });
+        else if (page.startsWith('docs/guides/')) await run('page.tuning.yaml', 'sheet');
+        else if (page === 'docs/from-a-loop.md') await run('page.frames.yaml', 'convert', '--quiet');
+        else if (page === 'docs/levels.md')
           readLevel(language === 'xml' || /^(rows|shapes|cells):/m.test(text) ? text : `rows: ["@a~vhpg"]\n${text}`, { file: `page.level.${language === 'xml' ? 'svg' : 'yaml'}` }); // prettier-ignore
         else if (page === 'docs/movers.md')
           readLevel(language === 'xml' ? `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 416 128" data-units="32">${text}</svg>` : `rows: ["@............"]\n${text}`, { file: `page.level.${language === 'xml' ? 'svg' : 'yaml'}` }); // prettier-ignore
@@ -253,7 +206,9 @@ describe('The snippets of the pages', () => {
           const { services } = parse(text) as { services: Record<string, { command: string; image: string }> };
           // What the services are told is what the program knows.
           for (const name of ['work', 'search']) {
-            const words = services[name]!.command.replace(/^npx apperin /, '').replace('redis://queue:6379', 'amqp://queue').split(' ');
+            const words = services[name]!.command.replace(/^npx apperin /, '')
+              .replace('redis://queue:6379', 'amqp://queue')
+              .split(' ');
             expect((await apperin(words, here)).err, name).to.match(/^--queue: it must be the URL of a Redis server/);
           }
         } else if (page === 'docs/search.md') await run('page.promises.yaml', 'verify', 'brindle.tuning.yaml');

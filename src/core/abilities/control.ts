@@ -426,12 +426,13 @@ export class Control {
     this.checkCorner(side, above, within);
     return cornerBeside(this.body, side, above, within);
   }
-  /** Where such a corner is. */
+  /** Where such a corner is, across. */
   cornerX(corner: number): number {
     this.checkEdge(corner);
     const { terrain, nears, frame } = this.body;
     return terrain.x1[corner]! + nears[terrain.set[corner]!]!.motion[MX]! + frame[MX]!;
   }
+  /** And how high. */
   cornerY(corner: number): number {
     this.checkEdge(corner);
     const { nears, frame, terrain } = this.body;

@@ -7,6 +7,7 @@ import type { VerticalMotion } from './vertical.js';
 
 export type ArcPhase = 'rise' | 'apex' | 'released' | 'fall' | 'ramp' | 'cap';
 
+/** A stretch of an arc under one acceleration. */
 export interface ArcPiece {
   phase: ArcPhase;
   /** When it begins and how long it lasts, s; the last one lasts for ever. */

@@ -12,6 +12,7 @@ import { type Sight, counts, isSetThere, layerBits, offsetOf } from './sight.js'
 
 /** What can be found: closed shapes; lines that block from above, and can be dropped through or not, or from both sides; zones; characters. */
 export const FOUND_KINDS = ['solid', 'ground', 'one-way', 'line', 'zone', 'character'] as const;
+/** What can be found in an area. */
 export type FoundKind = (typeof FOUND_KINDS)[number];
 
 /** Something that an area overlaps. */
@@ -26,6 +27,7 @@ export interface Overlap {
   character: Character | undefined;
 }
 
+/** What is asked of an area. */
 export interface OverlapOptions {
   /** Only shapes of these layers; an empty name is that of what has none. */
   layers?: readonly string[] | undefined;

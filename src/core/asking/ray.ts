@@ -50,6 +50,7 @@ export const touch = (): Touch => ({
   character: undefined,
 });
 
+/** What is asked along a line. */
 export interface RayOptions {
   /** Only shapes of these layers; an empty name is that of what has none. */
   layers?: readonly string[] | undefined;

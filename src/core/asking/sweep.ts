@@ -11,6 +11,7 @@ import { FLOOR, SLANTED, WALL_LEFT, WALL_RIGHT } from '../terrain/terrain.js';
 import { isGroup } from '../tuning/words.js';
 import { type Sight, isSetThere, layerBits, offsetOf } from './sight.js';
 
+/** What is asked of a moving box. */
 export interface SweepOptions {
   /** Only shapes of these layers; an empty name is that of what has none. */
   layers?: readonly string[] | undefined;

@@ -1,5 +1,6 @@
 /** The actions every character knows, by number. */
 export const ACTIONS = ['left', 'right', 'up', 'down', 'jump', 'glide', 'walk', 'move'] as const;
+/** One of these, or one that an ability of the game declares. */
 export type Action = (typeof ACTIONS)[number];
 
 /** Numbers of actions: those that every character knows, then those of abilities in the order in which they were first named. */

@@ -36,6 +36,7 @@ import { type Stateful, States, fitMovers } from './states.js';
 import { Play } from './play.js';
 import type { Moving } from '../movers/moving.js';
 
+/** How a character comes onto a stage. */
 export interface AddOptions {
   /** A spawn's name, or the middle of the feet in the level's own axes; the spawn `start` unless given. */
   at?: string | readonly [number, number];
@@ -304,6 +305,7 @@ export class BareStage {
   /**
    * Takes a character off the stage, as it is at this moment; it can still be read. Asked by an event handler, it goes at the event's moment, when all have been
    * told. Going back in time to before that moment brings it back.
+   * @param options settings, each of which may be left out
    * @param options.keep `false` forgets it for good, with all that it takes to bring it back (some 20 kB): for what comes and goes by the thousand. Snapshots in
    * which it is cannot be restored then
    * @throws RangeError where it is not on this stage

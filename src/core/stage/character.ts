@@ -261,8 +261,10 @@ export class Character {
 
   /**
    * Sets the velocity, as a blow does.
-   * @param vx, vy units/s, in the level's own axes
-   * @param lock steering returns evenly within so many seconds
+   * @param vx units/s across, in the level's own axes
+   * @param vy units/s up or down
+   * @param options settings, each of which may be left out
+   * @param options.lock steering returns evenly within so many seconds
    * @throws RangeError naming an argument that is out of range
    */
   shove(vx: number, vy: number, { lock = 0 }: { lock?: number } = {}): void {
@@ -415,6 +417,7 @@ export class Character {
   /**
    * Goes into another room: another stage, with its motion, tuning, rights, timers, handlers and what is held; a held key goes on. Asked by an event handler, it goes at the
    * event's moment, when all have been told. A stage that it has left and that goes back to a moment at which it was there takes it back from wherever it is.
+   * @param options settings, each of which may be left out
    * @param options.at a spawn's name, or the middle of the feet in that level's own axes; the spawn `start` unless given
    * @param options.facing −1 or 1; as it faces, unless given
    * @throws RangeError where there is no such spawn or place, or there is a character of its name

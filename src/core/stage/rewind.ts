@@ -20,6 +20,7 @@ export interface Rewind {
   clear(): void;
 }
 
+/** How much is kept to go back to. */
 export interface RewindOptions<T = unknown> {
   /** How far back, s; 60 unless given. */
   seconds?: number;

@@ -31,6 +31,7 @@ export interface Save {
   characters: readonly SavedCharacter[];
 }
 
+/** A character within a save. */
 export interface SavedCharacter {
   name: string;
   id: number;

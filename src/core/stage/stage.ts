@@ -77,6 +77,7 @@ export class Stage extends BareStage {
    * alone.
    * @param a a character, or the name of a group that characters belong to
    * @param b the same; or `{ zone: name }` or `{ tag }`: zones of that name, or with that tag. Then who carries the box is told alone, with `zone` and `tags`
+   * @param options settings, each of which may be left out
    * @param options.boxes the boxes that are to meet, of `a` and of `b`; an empty name for the hitbox; both hitboxes unless given. Zones have none
    * @returns a function that ends it
    * @throws RangeError where a character is not on this stage or carries no such box, or the level has no such zone
@@ -113,7 +114,8 @@ export class Stage extends BareStage {
    * Lets a cell of a level in rows hold something else: digging, breaking, building. What stood on what is gone falls; who is within what comes is pushed out. The edges
    * around the cell are those that a level would have that was opened with it; the time that this takes does not grow with the level. Part of snapshots and saves. Asked by an
    * event handler, it waits until all have been told.
-   * @param x, y a place in the cell, in the level's own axes, units
+   * @param x a place in the cell, in the level's own axes, units
+   * @param y the same, up or down
    * @param mark a character as in the rows; `.` for nothing
    * @throws RangeError where the level is drawn, the place is beyond its rows, it has no such mark, or the mark makes a zone that the level did not have there
    */
@@ -127,7 +129,8 @@ export class Stage extends BareStage {
 
   /**
    * What a cell of a level in rows holds: its mark, `.` for nothing.
-   * @param x, y a place in the cell, in the level's own axes, units
+   * @param x a place in the cell, in the level's own axes, units
+   * @param y the same, up or down
    * @throws RangeError where the level is drawn, or the place is beyond its rows
    */
   markAt(x: number, y: number): string {
@@ -259,6 +262,7 @@ export class Stage extends BareStage {
   /**
    * Goes on from a save: those are there who were, with what held then held still, but by a driver that plays live. It plays on to the bit.
    * @param drivers who plays them, by the names of the characters
+   * @param options settings, each of which may be left out
    * @param options.abilities of the game's own, which characters of the save have
    * @param options.changed `place`: the level, a tuning's rules or the form of saves may have changed since; the characters are put where they were (out of what is solid there),
    * with the tunings that they had, and all else begins anew

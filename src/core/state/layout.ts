@@ -180,6 +180,7 @@ export const GROUND = 1;
 export const ON_WALL = 2;
 export const ON_LEDGE = 3;
 export const SUPPORTS = ['', 'ground', 'wall', 'ledge'] as const;
+/** One of these. */
 export type Support = (typeof SUPPORTS)[number];
 
 export const HELD = 0;
@@ -192,6 +193,7 @@ export const KEPT = 3;
 export const PHASES = [
   'ground', 'rise', 'apex', 'released', 'fall', 'ramp', 'cap', 'hang', 'slide', 'glide', 'dive', 'slip',
 ] as const; // prettier-ignore
+/** One of these. */
 export type Phase = (typeof PHASES)[number] | (string & {});
 export const ON_GROUND = 0;
 export const RISE = 1;
@@ -206,6 +208,7 @@ export const SLIP = 11;
 export const POSES = [
   'idle', 'run', 'brake', 'turn', 'rise', 'apex', 'fall', 'land', 'slide', 'hang', 'climb', 'glide', 'dive', 'charge', 'crouch',
 ] as const; // prettier-ignore
+/** One of these. */
 export type PoseName = (typeof POSES)[number] | (string & {});
 export const IDLE = 0;
 export const RUNNING = 1;

@@ -21,6 +21,7 @@ export interface Stepper {
 }
 
 /**
+ * @param options settings, each of which may be left out
  * @param options.rate ticks per second, 1 to 10000
  * @param options.atMost ticks in one run; what is due beyond that is dropped, so that a long pause does not have to be caught up with
  * @throws RangeError where an option is out of range

@@ -3,10 +3,13 @@
  * other side; or the place where a body that is wholly beyond it is `out`.
  */
 export type Bound = 'open' | 'wall' | 'wrap' | 'out';
+/** The sides of a level. */
 export const SIDES = ['left', 'right', 'top', 'bottom'] as const;
+/** One of these. */
 export type Side = (typeof SIDES)[number];
 export type Bounds = Partial<Record<Side, Bound>>;
 
+/** Where a character may start. */
 export interface Spawn {
   /** Middle of the feet, units, in the level's own axes. */
   at: readonly [number, number];
@@ -54,6 +57,7 @@ export interface Carry {
 export const TILE_PARTS = [
   'full', 'lower', 'upper', 'left', 'right', 'lower-left', 'lower-right', 'upper-left', 'upper-right',
 ] as const; // prettier-ignore
+/** One of these. */
 export type TilePart = (typeof TILE_PARTS)[number];
 
 /**
@@ -72,7 +76,7 @@ export interface Mark extends Carry {
 /** An area that blocks nothing: it tells when a body enters and leaves, and may change the motion in it. */
 export interface Zone {
   name?: string;
-  /** [x, y, width, height]: x, y is the corner nearest the origin. */
+  /** `[x, y, width, height]`: x, y is the corner nearest the origin. */
   box?: readonly [number, number, number, number];
   /** Or any area, as convex pieces: the corners of each. */
   pieces?: readonly (readonly (readonly [number, number])[])[];
@@ -84,6 +88,7 @@ export interface Zone {
   current?: readonly [number, number];
 }
 
+/** A place, [x, y], units. */
 export type Point = readonly [number, number];
 
 /** A free shape. */
@@ -102,6 +107,7 @@ export interface Outline {
 
 /** What a mover does with a body that it would crush: wait, go back the way it came, let it through, or only tell. */
 export const POLICIES = ['stop', 'turn', 'through', 'tell'] as const;
+/** One of these. */
 export type Policy = (typeof POLICIES)[number];
 
 /** Shapes that move together, without turning. */

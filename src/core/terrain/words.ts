@@ -18,7 +18,7 @@ import {
 } from './level.js';
 import type { DrawnLevel } from './outlines.js';
 
-/** [x, y, width, height]: x, y is the corner nearest the origin. */
+/** `[x, y, width, height]`: x, y is the corner nearest the origin. */
 type Box = readonly [number, number, number, number];
 /** A box, or the corners of an outline. */
 export type Area = Box | readonly Point[];

@@ -1,3 +1,4 @@
+/** The events that the core tells. */
 export const EVENTS = [
   'takeoff', 'apex', 'touchdown', 'leave', 'bump', 'corner', 'lip', 'cling', 'uncling', 'hang', 'unhang', 'climbed', 'glideOn',
   'glideOff', 'dropThrough', 'footfall', 'turned', 'stuck', 'freed', 'board', 'alight', 'pushed', 'crushed', 'surface', 'enter', 'exit',
@@ -8,6 +9,7 @@ export type EventName = (typeof EVENTS)[number] | (string & {});
 
 /** What happened, exactly when and where. Handlers get an object that is used again: copy what you keep. */
 export interface StageEvent {
+  /** Its name. */
   event: EventName;
   /** Stage time, s. */
   time: number;
@@ -25,7 +27,7 @@ export interface StageEvent {
   by: 'ground' | 'coyote' | 'air' | 'wall' | 'ledge' | 'charge' | 'hop' | '';
   /** takeoff: whether the press had waited. */
   buffered: boolean;
-  /** touchdown, bump: speed against what was touched; meet: how fast the two came together; units/s. */
+  /** touchdown, bump: speed against what was touched, units/s; meet: how fast the two came together, units/s. */
   speed: number;
   /** touchdown: height lost since the highest point, units. */
   fallen: number;

@@ -24,6 +24,7 @@ export interface TraceRow {
   moved: readonly number[];
 }
 
+/** The columns of a trace. */
 export const TRACE_COLUMNS = [
   'tick', 'time', 'x', 'y', 'vx', 'vy', 'support', 'phase', 'pose', 'facing', 'surface', 'mover', 'jumpsLeft', 'height', 'width',
 ] as const satisfies readonly Exclude<keyof TraceRow, 'moved'>[]; // prettier-ignore

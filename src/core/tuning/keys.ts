@@ -5,6 +5,7 @@
 
 export type Unit = 'length' | 'speed' | 'acceleration' | 'time' | 'multiplier' | 'share' | 'angle' | 'count';
 
+/** A number, with its range and unit. */
 export interface NumberKey {
   key: string;
   unit: Unit;
@@ -18,6 +19,7 @@ export interface NumberKey {
   word?: string;
 }
 
+/** One of a few words. */
 export interface ChoiceKey {
   key: string;
   /** The first one is the default. */
@@ -39,6 +41,7 @@ export interface ListKey {
   default: readonly (number | string)[];
 }
 
+/** A key of a tuning. */
 export type Key = NumberKey | ChoiceKey | SwitchKey | ListKey;
 
 /** The largest length a world can hold; vertices lie within it. */
@@ -65,6 +68,7 @@ function choice(key: string, choices: readonly string[]): ChoiceKey {
   return { key, choices };
 }
 
+/** Every key of a tuning. */
 export const KEYS: readonly Key[] = [
   number('tile', 'length', '>0..1048576', 1),
   number('body.width', 'length', '0.0625..1048576', 0.7),

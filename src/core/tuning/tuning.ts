@@ -132,6 +132,7 @@ export interface Gravity {
   fallRamp?: FallRamp;
 }
 
+/** Falling gravity that grows, or shrinks, the longer the fall. */
 export interface FallRamp {
   /** Multiplier at the end of the ramp. */
   to: number;

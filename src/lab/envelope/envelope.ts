@@ -59,6 +59,7 @@ export class Envelope {
   }
 }
 
+/** Which takeoff is asked about. */
 export interface EnvelopeOptions {
   /** How far below the takeoff it is looked, units; three tiles unless given. */
   below?: number;

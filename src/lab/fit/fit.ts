@@ -14,6 +14,7 @@ import { cleaned, noiseOf, type Track } from './track.js';
 import type { Segment, Unexplained } from './supports.js';
 import { fitWalls, wallsIn } from './walls.js';
 
+/** What is known of a capture. */
 export interface FitOptions {
   /** Lengths of the capture in a unit: 16 where it is in pixels and a unit has 16 of them; 1 unless given. */
   scale?: number;
@@ -23,6 +24,7 @@ export interface FitOptions {
   tuning?: Tuning;
 }
 
+/** The numbers of a motion. */
 export interface Fit {
   version: 1;
   /** By key of a tuning. */

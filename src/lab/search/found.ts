@@ -28,6 +28,7 @@ export interface Shard {
   of: number;
 }
 
+/** The head of a file of a search. */
 export function headOf(plan: SearchPlan, hash: string, shard?: Shard): SearchHead {
   const { build, rows, keys, promises } = plan;
   return { version: 1, plan: hash, build, rows, shard: shard ? `${shard.part}/${shard.of}` : null, keys, promises: promises.map(({ name }) => name) };

@@ -52,7 +52,9 @@ export interface SearchRow {
 
 /** Finds what a plan names. What it throws is the answer of the job that asked. */
 export interface SearchInputs {
+  /** A level by its name. */
   level(name: InputName): WrittenLevel | CompiledLevel;
+  /** An input by its name. */
   input(name: InputName): readonly InputRow[];
 }
 

@@ -6,6 +6,7 @@ export interface Wish {
   towards: 'most' | 'least' | number;
 }
 
+/** A row among others. */
 export interface Ranked {
   row: SearchRow;
   /** How many promises hold. */
@@ -14,6 +15,7 @@ export interface Ranked {
   score: number | null;
 }
 
+/** How many promises hold in a row. */
 export const holdsOf = ({ promises }: SearchRow): number => promises.filter(({ answer }) => answer === 'holds').length;
 
 /**

@@ -2,6 +2,7 @@ import type { Ability } from '../../core/index.js';
 import { SearchJobs, type JobDone, type SearchInputs, type SearchRow } from './job.js';
 import type { SearchPlan } from './plan.js';
 
+/** How a plan is done. */
 export interface SearchOptions {
   abilities?: readonly Ability[];
   /** Told each row as it is found: `false` ends the search early. */

@@ -19,6 +19,7 @@ const NEARLY = 3;
 const FIRST_STEP = 0.1;
 const LAST_STEP = 0.001;
 
+/** What a level and a character are to a survey. */
 export interface Explored {
   level: CompiledLevel;
   motion: Motion;
@@ -48,10 +49,12 @@ export class Explorer {
     this.spoils = ({ event, zone }: Told) => event === 'crushed' || event === 'out' || (event === 'enter' && bad.has(zone));
   } // prettier-ignore
 
+  /** A node, as it is handed on between threads. */
   situation({ state, time, x, y, vx, place }: Node): Situation {
     return { state, time, x, y, vx, place: place?.id ?? -1 };
   }
 
+  /** And back. */
   nodeOf({ state, time, x, y, vx, place }: Situation): Node {
     return { state, time, x, y, vx, place: this.places.list[place], parent: undefined, rows: [] };
   }

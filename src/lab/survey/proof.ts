@@ -10,6 +10,7 @@ export interface End {
   covers?: (x: number, y: number, height: number) => boolean;
 }
 
+/** A way that can be played again. */
 export interface Proof {
   /** None of these can be left out. */
   rows: InputRow[];

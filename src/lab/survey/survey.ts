@@ -28,6 +28,7 @@ import { Search, type Doing, type Link, type Point } from './search.js';
 /** What is known of a place: reached, with a proof; out of reach, with what it is short of; or neither. */
 export type Answer = 'yes' | 'no' | 'not found';
 
+/** What is asked of a level. */
 export interface SurveyOptions {
   level: OpenLevel;
   tuning: Tuning | Motion;
@@ -78,6 +79,7 @@ export interface SurveyedPlace {
   hangsOn: number[] | null;
 }
 
+/** Something that was to be got to. */
 export interface SurveyedTarget {
   name: string;
   kind: Wanted['kind'];
@@ -94,6 +96,7 @@ export interface SurveyedTarget {
   proof: InputRow[] | null;
 }
 
+/** A way from one place to another. */
 export interface SurveyedLink {
   from: number;
   to: number;
@@ -103,6 +106,7 @@ export interface SurveyedLink {
   start: { x: number; vx: number };
 }
 
+/** What was found of a level. */
 export interface Survey {
   version: 1;
   /** Of the level and the tuning; and the version of what surveyed it. */

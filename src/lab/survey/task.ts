@@ -63,6 +63,7 @@ export interface Task {
   chance?: { seed: number };
 }
 
+/** What came of a task. */
 export interface Answered {
   outcomes: Outcome[];
   found: { wanted: number; end: Situation; rows: InputRow[]; time: number }[];
