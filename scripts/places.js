@@ -1,5 +1,6 @@
 // Where the build puts things: two packages out of one `src`; in `dist` the layers of both are found side by side.
-import { cpSync, mkdirSync, readFileSync, readdirSync, rmSync, symlinkSync } from 'node:fs';
+import { cpSync, mkdirSync, readFileSync, readdirSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 export const here = (path) => fileURLToPath(new URL(`../${path}`, import.meta.url));
@@ -30,8 +31,16 @@ export function copy() {
     (name) => name.endsWith('.md') && !/^(reference\/api|\.vitepress)\/|^home\.md$/.test(name),
   );
   const shown = pages.flatMap(
-    (name) =>
-      readFileSync(here(`docs/${name}`), 'utf8').match(/(?:screenshots|drawn)\/[a-z0-9-]+\.(?:png|svg)/g) ?? [],
+    (name) => readFileSync(here(`docs/${name}`), 'utf8').match(/(?:screenshots|drawn)\/[a-z0-9-]+\.(?:png|svg)/g) ?? [],
   );
-  for (const name of new Set([...pages, ...shown])) cpSync(here(`docs/${name}`), `${library}docs/${name}`);
+  for (const name of new Set(shown)) cpSync(here(`docs/${name}`), `${library}docs/${name}`);
+  for (const name of pages) {
+    // What lies only in a checkout is named, and not linked.
+    const text = readFileSync(here(`docs/${name}`), 'utf8').replace(
+      /\[([^\]]+)\]\((?:\.\.\/)+(?:examples|data)\/[^)]*\)/g,
+      '$1',
+    );
+    mkdirSync(dirname(`${library}docs/${name}`), { recursive: true });
+    writeFileSync(`${library}docs/${name}`, text);
+  }
 }

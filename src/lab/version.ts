@@ -1,2 +1,2 @@
 /** The version of the package: what was found by another may be otherwise. */
-export const VERSION = '0.1.0';
+export const VERSION = '0.2.0';

@@ -34,7 +34,7 @@ describe('apperin', () => {
       expect(help.status).to.equal(0);
       expect(help.out).to.contain(`Usage: apperin ${command}`);
     }
-    expect((await apperin(['--version'])).out).to.equal('0.1.0\n');
+    expect((await apperin(['--version'])).out).to.equal('0.2.0\n');
     for (const kind of ['arcs', 'time'])
       expect((await apperin(['draw', kind, '--help'])).out).to.contain('apperin draw');
     for (const line of (await apperin(['run', '--help'])).out
