@@ -31,6 +31,12 @@ if (bare.length > 0) {
   console.error(bare.join('\n'));
   process.exit(1);
 }
+// Modules are called by what is imported.
+const entries = { core: 'apperin', browser: 'apperin/browser', files: 'apperin/files', 'files/text': 'apperin/text', lab: 'apperin/lab', vite: 'apperin/vite', figures: 'apperin-tools/figures' }; // prettier-ignore
+for (const [name, entry] of Object.entries(entries)) {
+  const file = here(`docs/reference/api/${name}.md`);
+  writeFileSync(file, readFileSync(file, 'utf8').replace(/^# .*$/m, `# ${entry}`));
+}
 step('The pages');
 rmSync(site, { recursive: true, force: true });
 npx('node_modules/vitepress/bin/vitepress.js', 'build', 'docs');

@@ -12,7 +12,8 @@ const page = (text: string, link: string): DefaultTheme.SidebarItem => ({ text, 
 function entries(): DefaultTheme.SidebarItem[] {
   const folder = here('../reference/api/');
   if (!existsSync(folder)) return [];
-  return ['core', 'browser', 'files', 'lab', 'vite', 'figures'].map((name) => page(name === 'core' ? 'apperin' : `apperin${name === 'figures' ? '-tools' : ''}/${name}`, `/reference/api/${name}`));
+  const pages = { core: 'apperin', browser: 'apperin/browser', files: 'apperin/files', 'files/text': 'apperin/text', lab: 'apperin/lab', vite: 'apperin/vite', figures: 'apperin-tools/figures' };
+  return Object.entries(pages).map(([file, entry]) => page(entry, `/reference/api/${file}`));
 } // prettier-ignore
 
 const sidebar: DefaultTheme.SidebarItem[] = [

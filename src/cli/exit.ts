@@ -1,4 +1,4 @@
-import { visible } from 'apperin/files';
+import { visible } from 'apperin/text';
 import { call } from './call.js';
 
 /** Exit status: 0 done, 1 the answer is "no", 2 the call or a file is wrong. */

@@ -1,6 +1,5 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { visible } from 'apperin/files';
-import { VERSION, nearest } from 'apperin/lab';
+import { VERSION, nearest, visible } from 'apperin/text';
 import { call, during, type Call } from './call.js';
 import { CallError, EXIT, fail } from './exit.js';
 import type { Long, Shared } from './options.js';

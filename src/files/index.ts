@@ -1,5 +1,6 @@
 /** Every format read or written: text in, data out. No file system. */
-export { FileError, decodeText, formatProblem, visible, type Problem } from './problem.js';
+export { FileError, decodeText, formatProblem, type Problem } from './problem.js';
+export { visible } from './visible.js';
 export { TUNING_LIMITS, baseOf, readTuning, type ReadTuningOptions, type TuningFile } from './tuning.js';
 export type { GridMarks } from './cells.js';
 export { readGrid } from './grid.js';

@@ -1,3 +1,5 @@
+import { UNSEEN, visible } from './visible.js';
+
 /** One thing wrong in a file, and where. Lines and columns count from 1. */
 export interface Problem {
   file: string;
@@ -23,19 +25,6 @@ const MOST = 20;
 const SHOWN = 96;
 /** The longest message about one thing, characters. */
 const LONGEST = 600;
-
-/** What moves a cursor, colours a terminal, turns the direction of reading, or stands alone as half a character. */
-const UNSEEN = /[\p{Cc}\p{Cs}\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff]/gu;
-
-/**
- * A text as it can be shown anywhere: what would move a cursor, colour a terminal or turn the direction of reading is written as its code.
- * Ends of lines and tabs stay.
- */
-export function visible(text: string): string {
-  return text.replace(UNSEEN, (mark) =>
-    mark === '\n' || mark === '\t' ? mark : `\\u${mark.charCodeAt(0).toString(16).padStart(4, '0')}`,
-  );
-}
 
 /** `file:line:column: message`, the line itself, and a mark under the column. */
 export function formatProblem({ file, line, column, message, source, severity }: Problem): string {

@@ -1,15 +1,15 @@
-import { stringify } from 'csv-stringify/browser/esm/sync';
+import Papa from 'papaparse';
 import { TRACE_COLUMNS, type InputRow, type StageEvent, type Trace, type TracePiece } from '../core/index.js';
 
 /** A trace as CSV (RFC 4180): numbers are written so that they read back to the same bits. */
 export function writeTrace(trace: Pick<Trace, 'rows' | 'movers'>): string {
   const moved = trace.movers.flatMap((name) => [`mover:${name}:x`, `mover:${name}:y`]);
-  return stringify(
+  return table(
+    [...TRACE_COLUMNS, ...moved],
     trace.rows.map((row) => [
       ...TRACE_COLUMNS.map((column) => String(row[column])),
       ...moved.map((_, i) => textOf(row.moved[i])),
     ]),
-    { header: true, columns: [...TRACE_COLUMNS, ...moved], record_delimiter: '\r\n' },
   );
 }
 
@@ -30,12 +30,17 @@ export function writePieces(pieces: readonly TracePiece[]): string {
 
 /** An input as CSV, as `readInput` reads it. */
 export function writeInput(rows: readonly InputRow[]): string {
-  return stringify(
+  return table(
+    ['time', 'action', 'value'],
     rows.map(({ time, action, value, call }) => [
       String(time),
       action,
       call === undefined ? String(value) : JSON.stringify(call),
     ]),
-    { header: true, columns: ['time', 'action', 'value'], record_delimiter: '\r\n' },
   );
+}
+
+/** Lines of CSV, each with its end. */
+function table(columns: readonly string[], rows: readonly string[][]): string {
+  return `${Papa.unparse([[...columns], ...rows], { newline: '\r\n' })}\r\n`;
 }

@@ -4,6 +4,7 @@ import { openStage, recordPieces, recordTrace, script } from 'apperin';
 import { readInput, readLevel, readTuning, writePieces, writeTrace } from 'apperin/files';
 import { sheet, type Envelope, type Measure } from 'apperin/lab';
 import { expect } from 'chai';
+import { SaxesParser } from 'saxes';
 import { DATA, apperin, withFolder } from '../support/cli.js';
 import { fully } from '../support/share.js';
 
@@ -562,6 +563,23 @@ describe('apperin verify', () => {
       expect(json.kept).to.equal(true);
     });
   });
+
+  it('writes XML that is read as it was meant, whatever a promise is called', async () => {
+    await withFolder(async (folder) => {
+      const [file, xml] = [join(folder, 'odd.promises.yaml'), join(folder, 'odd.xml')];
+      const name = 'a <b> & "c"\n\td \u0001]]>';
+      writeFileSync(file, `promises: [{ name: ${JSON.stringify(name)}, measure: apexHeight, least: 9 }]\n`);
+      const { status, err } = await apperin(['verify', file, join(DATA, 'brindle.tuning.yaml'), '--junit', xml]);
+      expect(status, err).to.equal(1);
+      const found: Record<string, string> = {};
+      const parser = new SaxesParser();
+      parser.on('opentag', ({ name: tag, attributes }) => Object.assign(found, { [tag]: tag === 'failure' ? attributes.message : attributes.name }));
+      parser.on('error', (error) => expect.fail(String(error)));
+      parser.write(readFileSync(xml, 'utf8')).close();
+      expect(found.testcase).to.equal(name.replace('\u0001', '\uFFFD'));
+      expect(found.failure).to.match(/^it is 3\.25/);
+    });
+  }); // prettier-ignore
 
   it('refuses what is no promise, with its place', async () => {
     await withFolder(async (folder) => {
