@@ -1,18 +1,23 @@
 /**
- * Makes the pictures of the docs anew, `npm run pictures`: figures and terminals from what the commands print today, the Loft and the examples from their pages in Chromium. Beside them
+ * Makes the pictures of the docs anew, `npm run pictures`: figures and terminals from what the commands print today, the Loft, the examples and the site from their pages in Chromium. Beside them
  * `words.json` keeps what those say that commands made, for the test that compares it.
  * With names, only those: `npm run pictures -- run loft`.
  */
+import { execFileSync } from 'node:child_process';
+import { once } from 'node:events';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import type { Page } from 'playwright-core';
+import sirv from 'sirv';
 import { openBrowser } from '../../test/support/browser.js';
 import { DATA, apperin, serveLoft } from '../../test/support/cli.js';
 import { openExample } from '../../test/support/example.js';
 import { MADE, shownBy, wordsOf, type Made } from './list.js';
-import { EXAMPLES, LOFTS, until } from './pages.js';
+import { EXAMPLES, LOFTS, SITE, until } from './pages.js';
 
 const shots = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
 const wordsFile = fileURLToPath(new URL('words.json', import.meta.url));
@@ -82,6 +87,19 @@ for (const { name, example, show } of EXAMPLES.filter(isWanted)) {
   console.log(`${name}.png`);
   await close();
 }
+
+if (isWanted(SITE)) {
+  const root = fileURLToPath(new URL('../../', import.meta.url));
+  execFileSync(process.execPath, ['scripts/docs.js', '--built'], { cwd: root, stdio: 'inherit' });
+  const files = sirv(`${root}out/site`, { extensions: ['html'] });
+  const server = createServer((request, response) => files(request, response)).listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  await shoot(SITE.name, async (page) => {
+    await page.goto(`http://127.0.0.1:${(server.address() as AddressInfo).port}${SITE.path}`, { waitUntil: 'networkidle' });
+    await SITE.show(page);
+  });
+  server.close();
+} // prettier-ignore
 
 writeFileSync(wordsFile, `${JSON.stringify(Object.fromEntries(Object.entries(words).sort(([a], [b]) => (a < b ? -1 : 1))), null, 2)}\n`); // prettier-ignore
 await browser.close();

@@ -42,6 +42,8 @@ export const LOFTS: readonly LoftPicture[] = [
       await until(page, 'window.loft.asking.isFresh && window.loft.asking.isDone');
       await page.evaluate("window.loft.asking.point(window.loft.asking.places.findIndex(({ points }) => points[0][1] === 2))"); // prettier-ignore
       await until(page, 'window.loft.asking.way !== undefined');
+      await press(page, 'how tight is the way?');
+      await until(page, 'typeof window.loft.asking.tight === "object"');
     },
   },
   {
@@ -92,14 +94,17 @@ export const EXAMPLES: readonly ExamplePicture[] = [
       await step(page, 12);
     },
   },
-  {
-    name: 'side-view-3d',
-    example: 'side-view-3d',
-    async show(page) {
-      await page.keyboard.down('ArrowRight');
-      await step(page, 40);
-      await page.keyboard.down('Space');
-      await step(page, 18);
-    },
-  },
 ];
+
+/** The picture of the site of the docs: a page of it, and what is done there. */
+export const SITE = {
+  name: 'site',
+  path: '/guides/shape',
+  async show(page: Page): Promise<void> {
+    const slider = page.getByLabel(/^gravity.falling/);
+    await slider.scrollIntoViewIfNeeded();
+    await page.evaluate('scrollBy(0, 560)');
+    await slider.fill('2.6');
+    await page.getByLabel(/^jump.riseTime/).fill('0.5');
+  },
+};

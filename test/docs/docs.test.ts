@@ -3,8 +3,8 @@ import { cpSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } f
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { EVENT_FIELDS, openStage, stepper } from 'apperin';
-import { readFoundRow, readInput, readKeys, readLevel, readTuning } from 'apperin/files';
-import { openGround, play } from 'apperin/lab';
+import { readFoundRow, readFrames, readInput, readKeys, readLevel, readTuning } from 'apperin/files';
+import { fromFrames, openGround, play, sheet } from 'apperin/lab';
 import { expect } from 'chai';
 import ts from 'typescript';
 import { parse } from 'yaml';
@@ -215,6 +215,20 @@ describe('The snippets of the pages', () => {
         else throw new Error(`nobody reads the ${language} of ${page}`);
       });
     });
+
+  it('run, as they stand: the loop by frames, which jumps as the tuning of its numbers does', () => {
+    const page = pieces.filter((piece) => piece.page === 'docs/from-a-loop.md');
+    const [loop, numbers] = ['js', 'yaml'].map((language) => page.find((piece) => piece.language === language)!.text);
+    const step = new Function('s', 'keys', `let { x, y, vx, vy, sinceGround } = s; const [onGround, jumpPressed, jumpReleased] = [y >= 0, s.frame === 0, false]; ${loop} return { x, y, vx, vy, sinceGround: sinceGround + 1, frame: s.frame + 1 };`) as (state: object, keys: object) => { y: number };
+    let state = { x: 0, y: 0, vx: 0, vy: 0, sinceGround: 0, frame: 0 } as unknown as { y: number };
+    let highest = 0;
+    for (let frame = 0; frame < 60; frame++) {
+      state = step(state, { jump: true, right: true });
+      highest = Math.max(highest, -state.y);
+    }
+    const { tuning } = fromFrames(readFrames(numbers!).frames);
+    expect(sheet(tuning).find(({ id }) => id === 'apexHeight')!.value).to.be.closeTo(highest, 0.16);
+  }); // prettier-ignore
 
   it('are read, as they stand: inputs', () => {
     const rows = pieces.filter(({ page, text }) => page === 'docs/inputs.md' && text.startsWith('time,'));

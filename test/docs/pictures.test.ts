@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { MADE, shownBy, wordsOf } from '../../scripts/pictures/list.js';
 import { DATA, apperin, withFolder } from '../support/cli.js';
-import { EXAMPLES, LOFTS } from '../../scripts/pictures/pages.js';
+import { EXAMPLES, LOFTS, SITE } from '../../scripts/pictures/pages.js';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
 const shots = join(root, 'docs/screenshots');
@@ -29,7 +29,7 @@ describe('The pictures of the docs', () => {
 
   it('are all made by the script, fewer than twenty, and each is shown in the README', () => {
     const files = readdirSync(shots).filter((name) => name.endsWith('.png'));
-    const made = [...MADE, ...LOFTS, ...EXAMPLES].map(({ name }) => `${name}.png`);
+    const made = [...MADE, ...LOFTS, ...EXAMPLES, SITE].map(({ name }) => `${name}.png`);
     expect(files.sort()).to.deep.equal(made.sort());
     expect(files.length).to.be.below(20);
     const readme = readFileSync(join(root, 'README.md'), 'utf8');

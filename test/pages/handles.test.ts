@@ -375,6 +375,37 @@ describe('A level that is asked in the Loft', function () {
     expect(await page.evaluate(() => window.loft.asking.way)).to.equal(undefined);
   });
 
+  it('shows how tight a jump of the way is that is clicked: its press against its hold, as the lab has it, anew with every number', async () => {
+    await click(16, 7);
+    await until('window.loft.asking.way !== undefined');
+    // On the flight, away from every place: in the middle of its highest stretch.
+    const [px, py] = await page.evaluate(() => {
+      const { asking, camera } = window.loft;
+      const path = document.createElementNS('http://www.w3.org/2000/svg', 'path');
+      path.setAttribute('d', asking.way!.path);
+      const points = Array.from({ length: 400 }, (_, i) => path.getPointAtLength((path.getTotalLength() * i) / 400)).map(({ x, y }) => [x + asking.way!.from[0], y + asking.way!.from[1]] as const);
+      const top = points.reduce((best, point) => (asking.nearest(point[0], point[1], 0.6) === undefined && point[1] < best[1] ? point : best), [0, Infinity] as readonly [number, number]);
+      return camera.at(top[0], top[1]);
+    });
+    const box = (await page.locator('main canvas').boundingBox())!;
+    await page.mouse.click(box.x + px, box.y + py);
+    const panel = page.getByRole('region', { name: 'Press against hold' });
+    await until("typeof window.loft.asking.tight === 'object'");
+    const said = await panel.getByRole('status').innerText();
+    expect(said).to.match(/^jump after \d+\.\d\d s, held for \d+ ms: the press has (no end|\d+ ms, \d+\.\d frames at 60).*; held for \d+ ms at least$/);
+    expect(await panel.locator('.lands').getAttribute('d')).to.have.length.above(100);
+    await page.evaluate(() => window.loft.edit([{ key: 'jump.height', value: 4 }]));
+    await until('window.loft.asking.isDone');
+    await until(`document.querySelector('.tight p')?.textContent !== ${JSON.stringify(said)}`);
+    await page.evaluate(() => window.loft.edit([{ key: 'jump.height', value: 3.25 }]));
+    await until('window.loft.asking.isDone');
+    await panel.getByRole('button', { name: 'Close' }).click();
+    // And without a pointer: the tightest of the way.
+    await page.getByRole('button', { name: 'how tight is the way?' }).press('Enter');
+    await until("typeof window.loft.asking.tight === 'object'");
+    await panel.getByRole('button', { name: 'Close' }).click();
+  }); // prettier-ignore
+
   it('keeps itself true while a number moves: what was out of reach is reached by a higher jump', async () => {
     const isFresh = await page.evaluate(() => {
       window.loft.edit([{ key: 'jump.height', value: 6.5 }]);

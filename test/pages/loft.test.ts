@@ -516,6 +516,10 @@ export const lunge = ability('lunge', {
     await page.getByRole('tab', { name: 'Take and ghosts' }).click();
     await page.getByRole('button', { name: 'Back 10 s, and take them' }).click();
     const ends = (): Promise<string[]> => page.locator('[data-ghost]').allInnerTexts();
+    // Beside the strip of time, what differs is a table too.
+    await page.getByRole('tab', { name: 'Time' }).click();
+    expect(await page.getByRole('region', { name: 'What differs' }).locator('th[scope=row]').first().innerText()).to.equal('ends at, across');
+    await page.getByRole('tab', { name: 'Take and ghosts' }).click();
     expect(await ends()).to.have.length(2);
     // The same keys, the same tuning: the very way that was played.
     const alike = await page.evaluate(() => {

@@ -47,6 +47,23 @@ export function drawSurvey(pen: CanvasRenderingContext2D, { camera, colours }: P
   pen.globalAlpha = 1;
 } // prettier-ignore
 
+/** Whether a pixel is on the way that is shown. */
+export function isOnWay(pen: CanvasRenderingContext2D, camera: Picture['camera'], { way }: Asking, px: number, py: number): boolean {
+  const path = way && paths.get(way);
+  if (!path) return false;
+  const [x, y] = camera.at(...way.from);
+  pen.save();
+  pen.setTransform(1, 0, 0, 1, 0, 0);
+  pen.lineWidth = (2 * NEAR) / camera.scale;
+  pen.setLineDash([]);
+  const is = pen.isPointInStroke(path, (px - x) / camera.scale, (py - y) / (camera.scale * camera.down));
+  pen.restore();
+  return is;
+} // prettier-ignore
+
+/** Who points so near to a line means it, pixels. */
+const NEAR = 7;
+
 function colourOf({ after, before, faint }: Colours, answer: keyof typeof LOOKS): string {
   return answer === 'yes' ? after : answer === 'no' ? before : faint;
 }

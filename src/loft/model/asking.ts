@@ -1,16 +1,18 @@
-import type { SurveyedPlace, Survey } from 'apperin/lab';
+import type { PressMap, SurveyedPlace, Survey } from 'apperin/lab';
 
 export type AskedPlace = Pick<SurveyedPlace, 'id' | 'points' | 'answer' | 'time' | 'short' | 'mover'>;
 
-/** What the other thread is asked: to survey a level, or for the way to a place of the last survey. */
+/** What the other thread is asked: to survey a level, for the way to a place of the last survey, or how tight a press on that way is: the jump that is near a point, or the tightest. */
 export type Asked =
   | { question: number; text: string; file: string; tuning: unknown; at: readonly [number, number]; early?: boolean }
-  | { place: number };
+  | { place: number }
+  | { tight: number; near?: readonly [number, number] };
 
 /** What it tells. */
 export type Told =
   | { kind: 'places'; question: number; places: readonly AskedPlace[]; total: Survey['total']; isDone: boolean }
   | { kind: 'way'; place: number; path: string; from: readonly [number, number]; time: number; care: number }
+  | { kind: 'tight'; place: number; map: PressMap | undefined }
   | { kind: 'wrong'; question: number; message: string };
 
 export type Way = Extract<Told, { kind: 'way' }>;
@@ -30,6 +32,8 @@ export class Asking {
   place: number | undefined;
   way: Way | undefined;
   at: readonly [number, number] | undefined;
+  /** How a press on the way goes together with its hold, while that is looked at. */
+  tight: PressMap | 'asked' | 'none' | undefined;
   /** Abilities of the game's own that the other thread does not know: what is out of reach without them may be reached with them. */
   without: readonly string[] = [];
   private worker: Worker | undefined;
@@ -78,6 +82,11 @@ export class Asking {
       if (this.place !== undefined) this.point(this.place);
     } else if (told.kind === 'way') {
       if (told.place === this.place) this.way = told.path === '' ? undefined : told;
+      // Numbers have changed: so has what is looked at.
+      if (this.way === undefined) this.tight = undefined;
+      else if (this.tight !== undefined) this.askTight();
+    } else if (told.kind === 'tight') {
+      if (told.place === this.place && this.tight !== undefined) this.tight = told.map ?? 'none';
     } else {
       this.wrong = told.message;
       this.isDone = true;
@@ -87,9 +96,25 @@ export class Asking {
 
   /** Somebody points at a place: how it is come to. */
   point(place: number | undefined): void {
-    if (place !== this.place) this.way = undefined;
+    if (place !== this.place) this.way = this.tight = undefined;
     this.place = place;
     if (place !== undefined) this.worker?.postMessage({ place } satisfies Asked);
+    this.tell();
+  }
+
+  /** How tight is a jump of the way, the one near a point or the tightest: its press against its hold. */
+  askTight(near = this.near): void {
+    if (this.place === undefined || this.way === undefined) return;
+    this.near = near;
+    this.tight ??= 'asked';
+    this.worker?.postMessage({ tight: this.place, ...(near ? { near } : {}) } satisfies Asked);
+    this.tell();
+  }
+  private near: readonly [number, number] | undefined;
+
+  /** Nobody looks at it any more. */
+  leaveTight(): void {
+    this.tight = this.near = undefined;
     this.tell();
   }
 
@@ -110,7 +135,7 @@ export class Asking {
     this.question++;
     this.worker?.postMessage({ place: -1 } satisfies Asked);
     this.places = [];
-    this.total = this.place = this.way = this.at = undefined;
+    this.total = this.place = this.way = this.at = this.tight = this.near = undefined;
     this.isFresh = this.isDone = false;
     this.wrong = '';
   }

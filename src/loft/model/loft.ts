@@ -4,6 +4,7 @@ import { touch } from 'apperin/browser';
 import { Camera } from '../draw/camera.js';
 import { coloursOf, type Colours } from '../draw/colours.js';
 import { drawPicture } from '../draw/picture.js';
+import { isOnWay } from '../draw/survey.js';
 import type { Picture, Reach } from '../draw/scene.js';
 import { Ahead } from './ahead.js';
 import { Asking } from './asking.js';
@@ -297,11 +298,15 @@ export class Loft {
     asking.ask(text, name, this.document.motion.full, asking.at ?? [hero.x, hero.y]);
   }
 
-  /** A point of the picture is clicked: the place there, where it is asked where it gets to. */
+  /** A point of the picture is clicked: the place there, where it is asked where it gets to; or a jump of the way that is shown. */
   pointAt(px: number, py: number): void {
     if (!this.session.overlays.has('survey')) return;
     const { camera, asking } = this;
-    asking.point(asking.nearest(...camera.under(px, py), POINTED / camera.scale));
+    const at = camera.under(px, py);
+    const place = asking.nearest(...at, POINTED / camera.scale);
+    const isOther = place !== undefined && place !== asking.place;
+    if (!isOther && this.pen && isOnWay(this.pen, camera, asking, px, py)) asking.askTight(at);
+    else asking.point(place);
   }
 
   /** What can be reached is found in another thread, and shown once it is. */

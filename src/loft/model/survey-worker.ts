@@ -1,13 +1,16 @@
-import { compileTuning, type CompiledLevel, type Motion, type Tuning } from 'apperin';
+import { compileTuning, placeIn, type CompiledLevel, type Motion, type Tuning } from 'apperin';
 import { readLevel } from 'apperin/files';
 import {
   Explorer,
+  margins,
   play,
+  pressMap,
   sceneOf,
   survey,
   type Answered,
   type Doing,
   type KeptLink,
+  type PressMap,
   type SurveyOptions,
   type Surveyed,
 } from 'apperin/lab';
@@ -56,6 +59,10 @@ self.onmessage = async ({ data }: MessageEvent<Asked>) => {
     else tell(wayTo(data.place));
     return;
   }
+  if ('tight' in data) {
+    tell({ kind: 'tight', place: data.tight, map: tightOf(data.tight, data.near) });
+    return;
+  }
   const { question, text, file, tuning, at } = data;
   latest = question;
   try {
@@ -102,3 +109,39 @@ function wayTo(place: number): Told {
   const path = pathOf(stretchesOf(pieces), (px, py) => `${Number((px - x).toFixed(5))},${Number((py - y).toFixed(5))}`);
   return { kind: 'way', place, path, from: [x, y], time: proof.time, care: proof.care };
 }
+
+/** Directions are held, and no presses to be met. */
+const HELD = ['left', 'right', 'up', 'down', 'move', 'walk'];
+/** Moments of the press that are looked at. */
+const COLUMNS = 48;
+
+/** The press of a way whose flight comes nearest to a point, or the tightest one, against its hold; nothing where there is none. */
+function tightOf(place: number, near: readonly [number, number] | undefined): PressMap | undefined {
+  const proof = known?.surveyed.proof(place);
+  if (!known || !proof) return undefined;
+  const { level, motion, at } = known;
+  // A way has no row that could be left out: what is held to its end is let go of at its landing.
+  const held = margins({ level, tuning: motion, input: proof.rows, at }).filter(({ action, until }) => until === null && !HELD.includes(action));
+  const input = [...proof.rows, ...held.map(({ action, lands }) => ({ time: lands.time, action, value: 0 }))].sort((one, other) => one.time - other.time);
+  const options = { level, tuning: motion, input, at };
+  const all = margins(options).map((margin, index) => ({ ...margin, index })).filter(({ action, until }) => until !== null && !HELD.includes(action));
+  const moment = near === undefined ? undefined : nearestMoment(near);
+  const room = ({ press }: (typeof all)[number]): number => press.window ?? Infinity;
+  const tightest = [...all].sort((one, other) => room(one) - room(other))[0];
+  const pressed = moment === undefined ? tightest : (all.filter((one) => one.at <= moment).at(-1) ?? all[0]);
+  return pressed && pressMap({ ...options, index: pressed.index, columns: COLUMNS });
+
+  /** When the way is nearest to a point. */
+  function nearestMoment([nx, ny]: readonly [number, number]): number {
+    const { pieces } = play({ level, tuning: motion, input: proof!.rows, at, seconds: proof!.time + 0.05, rate: 120 });
+    let [best, when] = [Infinity, 0];
+    for (const piece of pieces)
+      for (let k = 0; k <= 8; k++) {
+        const time = piece.from + ((piece.until - piece.from) * k) / 8;
+        const { x, y } = placeIn(piece, time);
+        const off = (x - nx) ** 2 + (y - ny) ** 2;
+        if (off < best) [best, when] = [off, time];
+      }
+    return when;
+  }
+} // prettier-ignore

@@ -89,7 +89,7 @@ export function App({ loft }: { loft: Loft }): ReactNode {
             ))}
           </TabList>
           <TabPanel id="strip">
-            <Strip loft={loft} />
+            <Timed loft={loft} />
           </TabPanel>
           <TabPanel id="take">
             <Take loft={loft} />
@@ -112,6 +112,21 @@ export function App({ loft }: { loft: Loft }): ReactNode {
         <Column loft={loft} />
       </aside>
       <Conflict loft={loft} />
+    </div>
+  );
+}
+
+/** The strip of time; with ghosts, what differs beside it. */
+function Timed({ loft }: { loft: Loft }): ReactNode {
+  useLoft(loft, () => String(loft.session.ghosts.length > 0));
+  return (
+    <div className="timed">
+      <Strip loft={loft} />
+      {loft.session.ghosts.length > 0 ? (
+        <section className="beside" aria-label="What differs" tabIndex={0}>
+          <Differences loft={loft} />
+        </section>
+      ) : null}
     </div>
   );
 }

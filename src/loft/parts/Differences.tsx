@@ -2,14 +2,14 @@ import { compare } from 'apperin/lab';
 import type { ReactNode } from 'react';
 import type { Loft } from '../model/loft.js';
 import { short } from '../model/session.js';
-import { useLoft } from './App.js';
+import { useLoftBeside } from './App.js';
 
 const show = (value: unknown): string =>
   typeof value === 'number' ? String(Number(value.toPrecision(5))) : value === undefined || value === null ? '–' : Array.isArray(value) ? value.join(', ') : String(value); // prettier-ignore
 
 /** What differs between the present tuning and each ghost, or the file on disk: keys, the end of the take, and every measure. */
 export function Differences({ loft }: { loft: Loft }): ReactNode {
-  useLoft(loft);
+  useLoftBeside(loft);
   const { session, document } = loft;
   const others = session.ghosts.length > 0 ? session.ghosts.map(({ name, motion }) => ({ name, tuning: motion })) : [{ name: `${short(document.name)} on disk`, tuning: document.saved }]; // prettier-ignore
   const all = [{ name: `${short(document.name)}, now`, tuning: document.motion }, ...others];

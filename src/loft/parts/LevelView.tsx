@@ -6,13 +6,14 @@ import { useLoft } from './App.js';
 import { Handles } from './Handles.js';
 import { usePointer } from './pointer.js';
 import { MovingBar, Pieces } from './Pieces.js';
+import { Tight } from './Tight.js';
 
 /** The level, to play in: dragged to move, the wheel to come nearer; what is drawn over it. */
 export function LevelView({ loft }: { loft: Loft }): ReactNode {
   useLoft(
     loft,
     () =>
-      `${[...loft.session.overlays].join()}|${loft.shown?.what ?? ''}|${loft.levelName}|${loft.asking.said}|${loft.say}|${loft.away}|${loft.moving.version}|${loft.level.canUndo}|${loft.level.dirty}|${loft.level.theirs !== undefined}|${loft.moving.beside !== undefined}`,
+      `${[...loft.session.overlays].join()}|${loft.shown?.what ?? ''}|${loft.levelName}|${loft.asking.said}|${typeof loft.asking.tight === 'object' ? `${loft.asking.tight.by.join()} ${loft.asking.tight.held.join()}` : loft.asking.tight}|${loft.say}|${loft.away}|${loft.moving.version}|${loft.level.canUndo}|${loft.level.dirty}|${loft.level.theirs !== undefined}|${loft.moving.beside !== undefined}`,
   );
   const canvas = useRef<HTMLCanvasElement>(null);
   const pads = useRef<HTMLDivElement>(null);
@@ -88,6 +89,7 @@ export function LevelView({ loft }: { loft: Loft }): ReactNode {
           {loft.asking.said}
         </p>
       ) : null}
+      {session.overlays.has('survey') ? <Tight asking={loft.asking} /> : null}
       {!session.overlays.has('survey') && shown && shown.what !== '' ? <p className="what">{shown.what}</p> : null}
       <div ref={pads} className="fingers" hidden={!matchMedia('(pointer: coarse)').matches}>
         <div data-finger="stick" className="stick" aria-hidden="true" />
