@@ -1,6 +1,6 @@
 import { bot, compileTuning, level, openStage, script, type DrawnLevel, type InputRow, type Tuning } from 'apperin';
 import { readLevel, readTuning } from 'apperin/files';
-import { envelope, survey, type Surveyed, type SurveyedPlace } from 'apperin/lab';
+import { Explorer, envelope, sceneOf, survey, type Surveyed, type SurveyedPlace } from 'apperin/lab';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -27,6 +27,31 @@ const brindle = readTuning(data('brindle.tuning.yaml'), { file: 'brindle.tuning.
 const yard = readLevel(data('yard.level.yaml'), { file: 'yard.level.yaml' });
 
 describe('A survey', () => {
+  it('is done step by step where something else has to be heard meanwhile: the same answers, and no step is long', async () => {
+    const options = { level: readLevel(data('saltreave.level.svg'), { file: 'saltreave.level.svg' }).compiled, tuning: brindle, spend: 60_000, to: [], zones: false };
+    const explorer = new Explorer(sceneOf(options));
+    let [longest, ofTask, steps] = [0, 0, 0];
+    const stepwise = await survey(options, (tasks) =>
+      tasks.map((task) => {
+        const answering = explorer.answering(task);
+        const before = explorer.game.spent;
+        for (;;) {
+          const from = explorer.game.spent;
+          const { done, value } = answering.next();
+          longest = Math.max(longest, explorer.game.spent - from);
+          steps++;
+          if (!done) continue;
+          ofTask = Math.max(ofTask, explorer.game.spent - before);
+          return value;
+        }
+      }),
+    );
+    expect(stepwise.survey).to.deep.equal((await survey(options)).survey);
+    expect(steps).to.be.above(100);
+    // A task spends what hundreds of steps do.
+    expect(longest).to.be.below(ofTask / 20);
+  }); // prettier-ignore
+
   for (const { name, tuning, level: make, goal } of KNOWN)
     it(`tells ${name} that is reached just so from one that is not`, async () => {
       const easier = await survey({ level: make(-0.01), tuning, spend: 400_000 });

@@ -19,21 +19,22 @@ export function numbersFrom(seed: number): () => number {
 const LONG = 4;
 const HELD = [0.03, 0.4] as const;
 
-/** Keys pressed by chance from a situation, over and over, toward the goals more often than away. */
-export function chanceFrom(
+/** Keys pressed by chance from a situation, over and over, toward the goals more often than away. Between two tries something else may be done. */
+export function* chanceFrom(
   { game, places, spoils, scene }: { game: Game; places: Places; spoils: Spoils; scene: { abilities?: readonly Ability[] } },
   from: Node,
   { goals, spend }: Task,
   { seed }: NonNullable<Task['chance']>,
   take: (played: Played, at: Node, move: Move | undefined) => unknown,
   reached: ReadonlySet<number>,
-): void {
+): Generator<void, void> {
   const number = numbersFrom(seed);
   const { motion } = game;
   const own = (scene.abilities ?? []).flatMap(({ spec }) => spec.actions ?? []);
   const others = [...own, ...(motion.full.glide ? ['glide'] : []), ...(motion.full.dive || motion.full.crouch || motion.full.drop ? ['down'] : []), ...(motion.full.ledge ? ['up'] : []), 'walk'];
   const until = game.spent + spend;
   while (game.spent < until) {
+    yield;
     const goal = places.list[goals[Math.floor(number() * goals.length)] ?? -1];
     const toward = goal ? Math.sign((goal.xs[0]! + goal.xs.at(-1)!) / 2 + game.offset(goal.set)[0] - from.x) || 1 : 1;
     const played: Played = { landed: [], end: undefined, by: [], miss: Infinity, covered: undefined, entered: [], began: from.time };

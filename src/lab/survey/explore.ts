@@ -74,13 +74,22 @@ export class Explorer {
 
   /** Looks for the goals of a task. */
   answer(task: Task): Answered {
+    const answering = this.answering(task);
+    for (;;) {
+      const { done, value } = answering.next();
+      if (done) return value;
+    }
+  }
+
+  /** The same, step by step: between two of them something else may be done, or it may be left at that. One task at a time. */
+  *answering(task: Task): Generator<void, Answered> {
     const before = this.game.spent;
     this.standing.clear();
     const asked = new Asked(this, this.nodeOf(task.from), task);
-    if (task.chance) chanceFrom(this, asked.from, task, task.chance, asked.take, asked.reached);
+    if (task.chance) yield* chanceFrom(this, asked.from, task, task.chance, asked.take, asked.reached);
     else if (task.walk !== undefined) asked.walk(task.walk);
-    else if (task.again !== undefined) asked.again(task.again);
-    else if (asked.from.place) asked.aim();
+    else if (task.again !== undefined) yield* asked.again(task.again);
+    else if (asked.from.place) yield* asked.aim();
     return { ...asked.answered(), spent: this.game.spent - before };
   }
 
@@ -178,10 +187,11 @@ class Asked {
   } // prettier-ignore
 
   /** Plays again what has led somewhere before: it counts where it leads there still, with the care that was asked for or half of it. */
-  again(moves: NonNullable<Task['again']>): void {
+  *again(moves: NonNullable<Task['again']>): Generator<void, void> {
     const { explorer, from } = this;
     for (const { goal, move } of moves) {
       if (this.isSpent) return;
+      yield;
       const place = explorer.places.list[goal]!;
       const at = explorer.ready(from, move);
       if (!at) continue;
@@ -200,22 +210,23 @@ class Asked {
     this.found.set(wanted, { wanted, end: this.explorer.situation(node), rows: rowsTo(node), time });
   }
 
-  aim(): void {
+  *aim(): Generator<void, void> {
     const { goals, wanted, any } = this.task;
-    for (const i of wanted) this.aimAtWanted(i);
+    for (const i of wanted) yield* this.aimAtWanted(i);
     for (const id of goals) {
       if (this.isSpent) return;
-      this.aimAt(id);
+      yield* this.aimAt(id);
       if (any && goals.some((one) => this.reached.has(one))) return;
     }
   }
 
-  private aimAtWanted(i: number): void {
+  private *aimAtWanted(i: number): Generator<void, void> {
     const { explorer, from } = this;
     const wanted = explorer.scene.wanted[i]!;
     const covers = wanted.kind === 'zone' ? undefined : coversOf(wanted, explorer.scene.motion);
     for (const move of movesFor(explorer.game, from, goalOfWanted(wanted))) {
       if (this.found.has(i) || this.isSpent) return;
+      yield;
       const at = explorer.ready(from, move);
       if (!at) continue;
       const played = playMove(explorer.game, at, move, goalOfWanted(wanted), explorer.spoils, covers);
@@ -225,7 +236,7 @@ class Asked {
   }
 
   /** Tries ways to a place until one leads there with care; of those that lead there with less the best is taken. */
-  private aimAt(id: number): void {
+  private *aimAt(id: number): Generator<void, void> {
     const { explorer, from } = this;
     const place = explorer.places.list[id]!;
     const goal = goalOf(place);
@@ -247,6 +258,7 @@ class Asked {
     };
     for (const move of movesFor(explorer.game, from, goal)) {
       const miss = attempt(move);
+      yield;
       if (this.isSpent) break;
       if (best !== undefined && (move.wait !== undefined || best.care >= CARES[0] * explorer.scene.care || --more < 0)) break;
       if (move.air && miss > 0 && miss < (nearest?.miss ?? NEARLY * explorer.scene.motion.width)) nearest = { move, miss };
@@ -256,6 +268,7 @@ class Asked {
       for (const by of [-step, step]) {
         const move: Move = { ...nearest.move, air: nearest.move.air!.map((after) => after + by) };
         const miss = attempt(move);
+        yield;
         if (this.reached.has(id)) break;
         if (miss < nearest.miss) nearest = { move, miss };
       }

@@ -20,6 +20,8 @@ import type { Asked, Told } from './asking.js';
 /** What is spent first, so that there is an answer at once, and then to know more: events of the core. */
 const SPENDS = [3_000, 12_000, 120_000, 1_200_000] as const;
 
+/** It goes on for so long before it hears what else is asked, ms. */
+const LONG = 15;
 /** So many links are kept at most. */
 const MOST_KEPT = 4_000;
 
@@ -77,9 +79,18 @@ self.onmessage = async ({ data }: MessageEvent<Asked>) => {
       const doing: Doing = async (tasks) => {
         const answers: Answered[] = [];
         for (const task of tasks) {
-          await breath();
-          if (question !== latest) throw new Left();
-          answers.push(explorer.answer(task));
+          const answering = explorer.answering(task);
+          for (let since = -Infinity; ; ) {
+            if (performance.now() - since > LONG) {
+              await breath();
+              if (question !== latest) throw new Left();
+              since = performance.now();
+            }
+            const { done, value } = answering.next();
+            if (!done) continue;
+            answers.push(value);
+            break;
+          }
         }
         return answers;
       };
