@@ -66,7 +66,10 @@ export async function searchCommand(words: readonly string[], options: SearchAsk
   const take = (row: SearchRow): void => {
     if (file.add(row)) left.count();
   };
-  const tell = (text: string): void => remark(text, options.quiet || options.json);
+  const tell = (text: string): void => {
+    left.clear();
+    remark(text, options.quiet || options.json);
+  };
   const workers = options.workers ?? mostThreads();
   const inThese = async (threads: Threads): Promise<void> => {
     const rows = new RowsDone(threads, plan, options.abilities);

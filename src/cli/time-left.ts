@@ -9,6 +9,8 @@ const WIDE = 78;
 /** What is said of long work while it goes on. */
 export interface TimeLeft {
   count(): void;
+  /** Makes room for something else to be said. */
+  clear(): void;
   end(): void;
 }
 
@@ -18,7 +20,7 @@ export interface TimeLeft {
  */
 export function timeLeft(all: number, { quiet, json }: { quiet?: boolean; json?: boolean }, doing: () => readonly RowDoing[]): TimeLeft {
   const { watched, err } = call();
-  if (!watched || quiet || json || all === 0) return { count: () => undefined, end: () => undefined };
+  if (!watched || quiet || json || all === 0) return { count: () => undefined, clear: () => undefined, end: () => undefined };
   const start = performance.now();
   let done = 0;
   let shown = 0;
@@ -28,15 +30,20 @@ export function timeLeft(all: number, { quiet, json }: { quiet?: boolean; json?:
     err(`\r${line.padEnd(shown)}`);
     shown = line.length;
   };
+  const clear = (): void => {
+    err(`\r${' '.repeat(shown)}\r`);
+    shown = 0;
+  };
   const saying = setInterval(say, SAYS);
   return {
     count() {
       done++;
       say();
     },
+    clear,
     end() {
       clearInterval(saying);
-      err(`\r${' '.repeat(shown)}\r`);
+      clear();
     },
   };
 } // prettier-ignore
