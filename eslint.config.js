@@ -37,7 +37,7 @@ const byName = (layer) =>
     : { regex: '^apperin(-tools)?(/|$)', message: 'The library knows itself by its files, and nothing of the tools.' };
 
 export default tseslint.config(
-  { ignores: ['dist/', 'packages/*/dist/', 'out/', 'node_modules/', 'examples/*/dist/'] },
+  { ignores: ['dist/', 'packages/*/dist/', 'out/', 'node_modules/', 'examples/*/dist/', 'docs/.vitepress/.temp/'] },
   js.configs.recommended,
   ...tseslint.configs.recommended,
   {

@@ -1,5 +1,5 @@
 import * as Plot from '@observablehq/plot';
-import type { ArcPoint, Arcs, WallCurves } from 'apperin/lab';
+import type { ArcKnot, ArcPoint, Arcs, WallCurves } from 'apperin/lab';
 import { curve } from './curve.js';
 import { between, wayOf } from './path.js';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, nameList, look, short } from './frame.js';
@@ -225,6 +225,7 @@ function wallJumps(arc: Arcs, { away, back, jump }: WallCurves, wall: number, pi
   const { stroke } = look(1);
   const { half } = arc.motion;
   const point = ({ time, x, y }: ArcPoint): ArcPoint => ({ time, x: wall - half - x, y });
+  const knot = (one: ArcKnot): ArcKnot => ({ ...one, ...point(one), vx: -one.vx });
   const apex = { time: 0, x: jump.outAtApex, y: jump.rise };
   const end = back.at(-1);
   const height = apex.y + arc.motion.height;
@@ -243,8 +244,8 @@ function wallJumps(arc: Arcs, { away, back, jump }: WallCurves, wall: number, pi
   return [
     Plot.rect([{}], { x1: wall, x2: wall + 0.3 * arc.motion.width, y1: 0, y2: height, fill: FAINT }),
     outline(arc, [point(away[0]!), point(apex), ...(end ? [point(end)] : [])]),
-    Plot.line(away.map(point), { x: 'x', y: 'y', stroke, strokeWidth: 2.2 }),
-    Plot.line(back.map(point), { x: 'x', y: 'y', stroke, strokeWidth: 2.2, strokeDasharray: '6 4' }),
+    curve(between(away.map(knot)), { stroke, 'stroke-width': 2.2 }),
+    curve(between(back.map(knot)), { stroke, 'stroke-width': 2.2, 'stroke-dasharray': '6 4' }),
     text(
       point(apex),
       `wall jump: up ${short(jump.rise)}, out ${short(jump.outAtApex)} at the apex`,

@@ -1,4 +1,6 @@
 import * as Plot from '@observablehq/plot';
+import { curve as drawnCurve } from './curve.js';
+import { between } from './path.js';
 import type { SpeedCurve, SpeedCurves } from 'apperin/lab';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, nameList, look, short, type Placed } from './frame.js';
 
@@ -61,7 +63,7 @@ export function speedFigure(tunings: readonly SpeedCurves[]): string {
           fill: INK,
         }),
         ...shown.flatMap(({ name, curve, k }, row) => [
-          Plot.line(curve.points, { x: 'time', y: 'v', ...stroke(k, curve) }),
+          curveOf(curve, stroke(k, curve)),
           Plot.dot([curve.points.at(-1)!], {
             x: 'time',
             y: 'v',
@@ -99,6 +101,12 @@ function stroke(k: number, { medium }: SpeedCurve): { stroke: string; strokeWidt
     strokeDasharray: medium === 'air' ? '2 4' : look(k).dash,
   };
 }
+
+/** The course of a speed. */
+function curveOf({ knots }: SpeedCurve, look: ReturnType<typeof stroke>): Plot.RenderFunction {
+  const stretches = between(knots.map(({ time, v, a }) => ({ time, x: time, y: v, vx: 1, vy: a })));
+  return drawnCurve(stretches, { stroke: look.stroke, 'stroke-width': look.strokeWidth, 'stroke-dasharray': look.strokeDasharray });
+} // prettier-ignore
 
 /** A row of text with a piece of its line before it. */
 function label(text: string, y: number, longest: number, k: number, curve: SpeedCurve): Plot.Markish[] {

@@ -5,8 +5,10 @@ import {
   arcPieces,
   comingDown,
   compileTuning,
+  exp,
   launchFor,
   stateAt,
+  type AcrossPiece,
   type ArcPhase,
   type InputRow,
   type Motion,
@@ -121,6 +123,8 @@ export interface SpeedCurve {
   /** Ground covered, units; for a turn, how far it overshoots. */
   distance: number;
   points: { time: number; v: number }[];
+  /** The same as knots, with the acceleration there, units/s²: between two of them the speed is a polynomial of time, or so near to one that no picture shows it. */
+  knots: { time: number; v: number; a: number }[];
 }
 
 /** The changes of speed of a tuning. */
@@ -152,11 +156,31 @@ export function speedCurves(name: string, tuning: Tuning | Motion): SpeedCurves 
         points.push({ time, v: acrossAt(pieces, time).v });
       }
       points.push({ time: last.start, v: to });
+      const knots = [{ time: 0, v: from, a: 0 }, ...pieces.flatMap(speedKnots), { time: last.start, v: to, a: 0 }];
       const rest = pieces.find(({ v }) => v <= 0);
-      curves.push({ kind, medium, time: last.start, distance: kind === 'turn' ? (rest?.x ?? 0) : last.x, points });
+      curves.push({
+        kind,
+        medium,
+        time: last.start,
+        distance: kind === 'turn' ? (rest?.x ?? 0) : last.x,
+        points,
+        knots,
+      });
     }
   }
   return { name, motion, curves };
+}
+
+/** Both ends of a piece of a changing speed; of one that dies away, of parts of it. */
+function speedKnots({ start, time, v, a, u, d, rate }: AcrossPiece): SpeedCurve['knots'] {
+  // The last has no end: there the speed stays.
+  if (!Number.isFinite(time)) return [];
+  const parts = rate > 0 ? Math.ceil(6 * rate * time) + 1 : 1;
+  return Array.from({ length: parts + 1 }, (_, k) => {
+    const t = (time * k) / parts;
+    const left = rate > 0 ? d * exp(-rate * t) : 0;
+    return { time: start + t, v: rate > 0 ? u + left : v + a * t, a: rate > 0 ? -rate * left : a };
+  });
 }
 
 /** A running jump over time, aligned at the press. */

@@ -1,4 +1,15 @@
-import { apexOf, arcPieces, comingDown, launchFor, type InputRow, type Level, type Motion } from '../core/index.js';
+import {
+  apexOf,
+  arcPieces,
+  comingDown,
+  launchFor,
+  placeIn,
+  type InputRow,
+  type Level,
+  type Motion,
+  type TracePiece,
+} from '../core/index.js';
+import type { ArcKnot } from './curves.js';
 import { play } from './play.js';
 
 /** A wall without end on the left, and nothing else. */
@@ -28,12 +39,12 @@ export function wallReturn(m: Motion): { time: number; gain: number } | undefine
   return back && { time: back.time!, gain: -back.y! + 0 };
 }
 
-/** Points of a wall jump: seconds since launch, units from the wall to the body's side, units up from the launch. */
+/** Wall jumps, as the knots of their curves: seconds since launch, units from the wall to the body's side, units up from the launch, and the velocity there. */
 export interface WallCurves {
   /** With the key held away from the wall, until back at launch height. */
-  away: { time: number; x: number; y: number }[];
+  away: ArcKnot[];
   /** With the key held back toward the wall, until it is touched again; empty where it never is. */
-  back: { time: number; x: number; y: number }[];
+  back: ArcKnot[];
   jump: WallJump;
 }
 
@@ -42,14 +53,24 @@ export function wallCurves(m: Motion): WallCurves | undefined {
   const { wall } = m.full;
   if (m.wallJumps === 0 || wall === undefined) return undefined;
   const level = comingDown(arcPieces(m, launchFor(m, wall.jump.height)), 0).time;
-  const points = (key: 'left' | 'right', time: number) =>
-    jumpOff(m, key, time, POINTS / time).rows.map((row) => ({ time: row.time, x: row.x - m.half, y: -row.y + 0 }));
+  const knots = (key: 'left' | 'right', time: number): ArcKnot[] => jumpOff(m, key, time, ENDS / time).pieces.flatMap((piece) => knotsOf(piece, m.half));
   const back = wallReturn(m);
-  return { away: points('right', level), back: back ? points('left', back.time) : [], jump: wallJump(m)! };
-}
+  return { away: knots('right', level), back: back ? knots('left', back.time) : [], jump: wallJump(m)! };
+} // prettier-ignore
 
-/** Points of a curve. */
-const POINTS = 96;
+/** A run of so many ticks ends at the very moment that is wanted. */
+const ENDS = 96;
+
+/** Both ends of a piece of motion; of one that fades, of parts of it that are so short that no picture shows a difference. */
+function knotsOf(piece: TracePiece, half: number): ArcKnot[] {
+  const { from, until, fades } = piece;
+  const parts = fades ? Math.ceil(6 * fades.rate * (until - from)) + 1 : 1;
+  return Array.from({ length: parts + 1 }, (_, k) => {
+    const time = k === parts ? until : from + ((until - from) * k) / parts;
+    const { x, y, vx, vy } = placeIn(piece, time);
+    return { time, x: x - half, y: -y + 0, vx, vy: -vy + 0 };
+  });
+}
 
 /** What a wall jump does with the key held away from the wall. */
 export interface WallJump {

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { compileTuning, type Level, type Tuning } from 'apperin';
+import { compileTuning, level, openStage, type Level, type Tuning } from 'apperin';
 import { arcsFigure, levelFigure, pngOf, speedFigure, timeFigure, traceFigure } from 'apperin-tools/figures';
 import { arcs, play, sheet, speedCurves, timeCurves, wallJump, wallReturn } from 'apperin/lab';
 import { expect } from 'chai';
@@ -65,6 +65,21 @@ describe('Figures', () => {
     expect(arcs('brindle', m).wall!.back.at(-1)!.y).to.be.closeTo(gain, 1e-6);
     expect(texts(arcsFigure([arcs('brindle', {})])).join('\n')).to.not.contain('wall');
   });
+
+  it('are drawn from the pieces of the motion: wall jumps, eased ones too, and the routes of movers have no sampled corners', () => {
+    for (const run of [{}, { feel: 'eased' }] as const) {
+      const svg = arcsFigure([arcs('brindle', { run, wall: {} })]) + speedFigure([speedCurves('brindle', { run })]);
+      // Straight lines only where something is straight: axes, marks, outlines.
+      const longest = Math.max(...[...svg.matchAll(/ d="([^"]*)"/g)].map(([, path]) => (path!.match(/L/g) ?? []).length));
+      expect(longest).to.be.below(8);
+      expect(svg.match(/ d="M[^"]*C[^"]*"/g)!.length).to.be.at.least(4);
+    }
+    const round = { rows: ['@.....', '######'], movers: [{ name: 'ring', shapes: [{ solid: [3, -4, 1, 0.5] }], route: 'M0 0A2 2 0 0 1 0 4A2 2 0 0 1 0 0Z', lap: 4, easing: 'smooth' }] } as const;
+    const drawn = levelFigure(openStage(level(round)).level, {});
+    const route = [...drawn.matchAll(/ d="([^"]*)"/g)].map(([, path]) => path!).find((path) => path.includes('Q'))!;
+    expect(route.match(/Q/g)!.length).to.be.above(8);
+    expect(route).not.to.match(/L[^Q]*L[^Q]*L/);
+  }); // prettier-ignore
 
   it('of speed say how long run-up, stop and turn take, and how far they go', () => {
     const said = texts(speedFigure([speedCurves('brindle', {})])).join('\n');

@@ -673,6 +673,11 @@ export const lunge = ability('lunge', {
     await choose.setInputFiles(join(folder, 'bad.level.yaml'));
     await until("window.loft.say.includes('bad.level.yaml:3')");
     expect(await page.locator('.say').innerText()).to.include('bad.level.yaml:3');
+    // What is code is not run.
+    writeFileSync(join(folder, 'dash.js'), 'document.title = "run"');
+    await choose.setInputFiles(join(folder, 'dash.js'));
+    await until("window.loft.say.endsWith('--abilities dash.js')");
+    expect(await page.title()).not.to.equal('run');
     await choose.setInputFiles(join(DATA, 'leap.input.csv'));
     await until('window.loft.session.take !== undefined');
     await page.getByRole('tab', { name: 'Take and ghosts' }).click();

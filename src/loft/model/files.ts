@@ -120,6 +120,8 @@ export class LoftFiles {
         this.loft.takes.playInput(name);
       } else if (name.endsWith('.keys.yaml')) this.loft.takeKeys({ name, text, kind: 'keys', bases: [], mark: '' });
       else if (/\.(csv|jsonl)$/.test(name)) this.loft.fitting.open(name, text);
+      else if (/\.[cm]?[jt]s$/.test(name))
+        throw new Error(`code is run only where the Loft was started with it: apperin loft … --abilities ${name}`);
       else throw new Error('the Loft opens tunings, levels, inputs, keys and captures');
       this.loft.say = `${name} opened`;
     } catch (error) {
