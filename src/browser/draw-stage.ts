@@ -45,6 +45,12 @@ const INK = {
  * Draws a stage as it is, to look for what is wrong: outlines of everything solid, zones, hitboxes and carried boxes, what touches whom, and questions that were asked. The pen is in the level's
  * own units: whoever has a camera sets its transform before. Lines are as wide at every scale.
  * @throws RangeError where `between` is out of range
+ * @example
+ * ```ts
+ * const pen = document.querySelector('canvas')!.getContext('2d')!;
+ * pen.setTransform(32, 0, 0, 32, 0, 0); // 32 pixels a unit
+ * drawStage(pen, mill);
+ * ```
  */
 export function drawStage(
   pen: Pen,

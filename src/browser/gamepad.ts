@@ -48,6 +48,10 @@ export interface GamepadOptions {
  * moment of its last change, or at the tick's start. Pulled out, or with the window out of focus, everything is let go. A button that is held when the
  * pad comes (back) into play counts once it is pressed anew; the stick counts where it is.
  * @throws RangeError where an option is out of range
+ * @example
+ * ```ts
+ * hero.drive(gamepad(window, { deadZone: 0.25 }));
+ * ```
  */
 export function gamepad(
   target: Window,

@@ -28,6 +28,10 @@ export interface KeyboardDriver extends Driver {
  * Several keys of one action count as one; when the window loses its focus or is hidden, everything is let go. A key that is held when the keyboard
  * comes (back) into play counts once it is pressed anew.
  * @param target where to listen, usually `window`
+ * @example
+ * ```ts
+ * hero.drive(keyboard(window));
+ * ```
  */
 export function keyboard(target: Window, keys: KeyBindings = DEFAULT_KEYS): KeyboardDriver {
   let bindings = keys;

@@ -15,6 +15,11 @@ export type Feel = Shake | ((event: Readonly<StageEvent>) => Shake | undefined);
  * @param pad a driver of a gamepad, or a pad of the page
  * @returns a function that ends it
  * @throws RangeError where there is no such event
+ * @example
+ * ```ts
+ * const pad = gamepad(window);
+ * rumble(pad, hero, { touchdown: { strong: 0.6, lasts: 0.1 } });
+ * ```
  */
 export function rumble(
   pad: { readonly pad: Gamepad | null } | Pick<Gamepad, 'vibrationActuator'>,

@@ -29,6 +29,11 @@ const PRESSED = 0.6;
  * @param options settings, each of which may be left out
  * @param options.deadZone how far from its middle the stick counts as in the middle, 0 to 0.9
  * @throws RangeError where it is out of range
+ * @example
+ * ```ts
+ * const [stick, jump] = [...document.querySelectorAll('button')];
+ * hero.drive(touch({ stick: stick!, buttons: { jump: jump! } }));
+ * ```
  */
 export function touch(
   { stick, buttons = {} }: TouchControls,

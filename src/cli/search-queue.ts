@@ -36,9 +36,8 @@ export async function byQueue(url: string, plan: Planned, rows: readonly number[
   const { bullmq, Redis } = await queuePackages();
   const names = namesOf(plan.plan.build);
   const redis = new Redis(connection);
-  const queue = new bullmq.Queue<RowAsked>(names.queue(plan.hash), { connection });
   redis.on('error', () => undefined);
-  queue.on('error', () => undefined);
+  let queue: Queue<RowAsked> | undefined;
   let stopped = false;
   const interrupt = (): void => {
     if (stopped) process.exit(130);
@@ -48,6 +47,9 @@ export async function byQueue(url: string, plan: Planned, rows: readonly number[
   process.on('SIGINT', interrupt);
   try {
     await reached(redis, shown);
+    // Once a server is there: what waits for one that is not ends badly.
+    queue = new bullmq.Queue<RowAsked>(names.queue(plan.hash), { connection });
+    queue.on('error', () => undefined);
     tell(`${rows.length} rows for workers: apperin search work --queue ${shown}`);
     await new Handing(redis, queue, plan, names, new Set(rows), hearing).run(() => stopped);
     if (!stopped) {
@@ -57,7 +59,7 @@ export async function byQueue(url: string, plan: Planned, rows: readonly number[
     }
   } finally {
     process.off('SIGINT', interrupt);
-    await queue.close().catch(() => undefined);
+    await queue?.close().catch(() => undefined);
     redis.disconnect();
   }
 } // prettier-ignore

@@ -29,7 +29,13 @@ function powerOfTwo(k: number): number {
   return result;
 }
 
-/** eˣ, to about one unit in the last place; 0 below −700. */
+/**
+ * eˣ, to about one unit in the last place; 0 below −700.
+ * @example
+ * ```ts
+ * exp(1) // 2.7182818284590455, the same bits in every engine
+ * ```
+ */
 export function exp(x: number): number {
   if (x < -700) return 0;
   const k = Math.floor(x / (LN2_HIGH + LN2_LOW) + 0.5);
@@ -42,7 +48,13 @@ export function shed(z: number): number {
   return z < 0.35 ? -smallExpm1(-z) : 1 - exp(-z);
 }
 
-/** The natural logarithm of x > 0, by the series of 2·artanh((m − 1)/(m + 1)) with m in [√½, √2). */
+/**
+ * The natural logarithm of x > 0, by the series of 2·artanh((m − 1)/(m + 1)) with m in [√½, √2).
+ * @example
+ * ```ts
+ * ln(10) // 2.302585092994046
+ * ```
+ */
 export function ln(x: number): number {
   let m = x;
   let k = 0;
@@ -63,7 +75,13 @@ export function ln(x: number): number {
 
 const RADIANS = 0.017453292519943295;
 
-/** Sine of an angle in degrees, within ±90, by its Taylor series: the last term left out is below 1e-19. */
+/**
+ * Sine of an angle in degrees, within ±90, by its Taylor series: the last term left out is below 1e-19.
+ * @example
+ * ```ts
+ * sine(0) // 0
+ * ```
+ */
 export function sine(degrees: number): number {
   const x = degrees * RADIANS;
   const square = x * x;

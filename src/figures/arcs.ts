@@ -21,6 +21,10 @@ const TOP = 76;
  * Jump arcs, to scale: height over distance, the full jump and the tap, with the body's outline at launch, apex
  * and landing. One tuning is shown with its gravity phases; several are told apart by their dashes and names.
  * @param curves one to six
+ * @example
+ * ```ts
+ * arcsFigure([arcs('brindle', brindle)]) // an SVG
+ * ```
  */
 export function arcsFigure(curves: readonly Arcs[]): string {
   const [first] = curves;

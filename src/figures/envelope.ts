@@ -11,6 +11,10 @@ const TOP = 76;
 /**
  * Everything that the feet can reach from one takeoff, to scale: filled, with its outline, the floor that it starts from, and the full jump and the tap at run speed, each with its air
  * jumps at the top of the jump before.
+ * @example
+ * ```ts
+ * envelopeFigure(envelope(brindle), arcs('brindle', brindle))
+ * ```
  */
 export function envelopeFigure(found: Envelope, { name, full, tap, air, motion }: Arcs): string {
   const { bands, start, highest, farthest, exact, cut, below } = found;

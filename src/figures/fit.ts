@@ -7,7 +7,13 @@ const TALL = 440;
 /** What a kind of stretch is called at the end of its lines, and how it looks. */
 const NAMES: Record<Stretch['kind'], readonly [string, number]> = { flight: ['', 0], start: ['setting off', 0], stop: ['letting go', 1], turn: ['turning round', 2] }; // prettier-ignore
 
-/** Captures as dots, all stretches of a kind over one another, the fitted motion as lines; beneath, what is left. */
+/**
+ * Captures as dots, all stretches of a kind over one another, the fitted motion as lines; beneath, what is left.
+ * @example
+ * ```ts
+ * fitFigure(fitted, 16) // 16 pixels a unit
+ * ```
+ */
 export function fitFigure({ stretches, residual, found }: Fitted, scale: number): string {
   const flights = stretches.filter(({ kind }) => kind === 'flight');
   const changes = stretches.filter(({ kind }) => kind !== 'flight');

@@ -6,6 +6,10 @@ import { compiledOf, extent, plot, stripsOf, type AnyLevel } from './view.js';
 /**
  * A level: what is solid, one-way ground, surfaces, zones, and where one starts.
  * @param options edges: with every edge, its normal and its joints
+ * @example
+ * ```ts
+ * levelFigure(mill.level, { edges: true })
+ * ```
  */
 export function levelFigure(any: AnyLevel, { edges = false }: { edges?: boolean } = {}): string {
   const level = compiledOf(any);

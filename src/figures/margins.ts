@@ -2,7 +2,13 @@ import * as Plot from '@observablehq/plot';
 import type { PressMap } from 'apperin/lab';
 import { FAINT, HEIGHT, INK, WIDTH, compose, cutName, document, look, short } from './frame.js';
 
-/** Press against hold: where both together lead to the same ground, what the input does, and the ends of its windows. */
+/**
+ * Press against hold: where both together lead to the same ground, what the input does, and the ends of its windows.
+ * @example
+ * ```ts
+ * marginsFigure(pressMap({ level: yard, tuning: brindle, input: rows }), 'brindle')
+ * ```
+ */
 export function marginsFigure({ action, margin, by, held, columns }: PressMap, name: string): string {
   const half = (by[1] - by[0]) / columns.length / 2;
   const cells = columns.flatMap(({ by: x, spans }) => spans.map(([y1, y2]) => ({ x1: 1000 * (x - half), x2: 1000 * (x + half), y1: 1000 * y1, y2: 1000 * y2 })));

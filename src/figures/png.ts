@@ -13,6 +13,11 @@ let ready: Promise<void> | undefined;
  * @param svg as made by this package
  * @param parts read from the package `@resvg/resvg-wasm` and this package's `fonts/`, or fetched in a browser
  * @param width pixels, 16 to 8192
+ * @example
+ * ```ts
+ * const parts = { wasm: await (await fetch('resvg.wasm')).arrayBuffer(), fonts: [] };
+ * await pngOf(arcsFigure([arcs('brindle', brindle)]), parts);
+ * ```
  */
 export async function pngOf(svg: string, parts: PngParts, width = 1280): Promise<Uint8Array> {
   if (!(width >= 16 && width <= 8192)) throw new RangeError(`width is ${width}; it must be 16 to 8192 pixels`);

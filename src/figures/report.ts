@@ -39,6 +39,10 @@ export interface Reported {
  * @param options settings, each of which may be left out
  * @param options.rate ticks per second, for windows in ticks
  * @param options.levels levels that it was surveyed in
+ * @example
+ * ```ts
+ * reportPage({ name: 'brindle', motion })
+ * ```
  */
 export function reportPage(about: Reported, other?: Reported, { rate = 60, levels = [] }: { rate?: number; levels?: readonly ReportedLevel[] } = {}): string {
   const { name, motion } = about;

@@ -34,6 +34,10 @@ function axisOf({ key, values }: VariedKey): Axis {
 /**
  * Which promises hold where, over one or two of the keys: how many together, and each by itself. Where several rows are in one place, the one that keeps the most is shown.
  * @param over the keys; the first two with several values unless given
+ * @example
+ * ```ts
+ * searchFigure(found, ['jump.height'])
+ * ```
  */
 export function searchFigure({ head, rows }: FoundRows, over: readonly string[] = []): string {
   const several = head.keys.filter(({ values }) => values.length > 1);

@@ -18,6 +18,10 @@ const ROW = 19;
  * Speed across over time: run-up, stop and turn, on the ground and in the air (dotted), each with how long it takes and how
  * far it goes.
  * @param tunings one to six
+ * @example
+ * ```ts
+ * speedFigure([speedCurves('brindle', brindle)])
+ * ```
  */
 export function speedFigure(tunings: readonly SpeedCurves[]): string {
   if (tunings.length < 1 || tunings.length > 6)

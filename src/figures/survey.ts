@@ -31,6 +31,11 @@ const LOOKS: Record<Answer, { stroke: string; strokeWidth: number; strokeDasharr
  * Where a character gets to in a level, and where not: places by their answer, and the flights between them.
  * @param flights the motion of each link, in their order
  * @param windows the narrowest press windows of links by their numbers, s: the tightest are labelled
+ * @example
+ * ```ts
+ * const asked = await survey({ level: { rows: ['@...', '####'] }, tuning: brindle, spend: 5000 });
+ * surveyFigure(mill.level, asked.survey, [], 'brindle');
+ * ```
  */
 export function surveyFigure(any: AnyLevel, { places, total, targets, deadEnds }: Survey, flights: readonly (readonly TracePiece[])[], about: string, windows: ReadonlyMap<number, number> = new Map()): string {
   const level = compiledOf(any);

@@ -28,6 +28,10 @@ const LABELS = 190;
  * A running jump over time, aligned at the press: height, speed up and speed across. One tuning is shown with its
  * gravity phases as bands and its events; several are told apart by their dashes and names.
  * @param curves one to six
+ * @example
+ * ```ts
+ * timeFigure([timeCurves('brindle', brindle)])
+ * ```
  */
 export function timeFigure(curves: readonly TimeCurves[]): string {
   const [first] = curves;

@@ -19,6 +19,10 @@ const INTERVAL = 0.15;
  * The way of a character through a level: where its feet went, the body at intervals, what happened, and where keys were pressed. With its pieces of motion the
  * way is drawn exactly; without, from row to row.
  * @param about who it was, for the title
+ * @example
+ * ```ts
+ * traceFigure(mill.level, play({ level: openGround(), tuning: brindle, input: rows, seconds: 3 }), rows, 'brindle')
+ * ```
  */
 export function traceFigure(
   any: AnyLevel,

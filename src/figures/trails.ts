@@ -18,6 +18,10 @@ export interface Trail {
 /**
  * Several ways through a level over each other: where the feet went, each named at its end, the body at intervals, and where each was when keys were pressed.
  * @param trails one to six
+ * @example
+ * ```ts
+ * trailsFigure(mill.level, [], rows)
+ * ```
  */
 export function trailsFigure(any: AnyLevel, trails: readonly Trail[], input: readonly InputRow[]): string {
   if (trails.length < 1 || trails.length > 6)

@@ -13,6 +13,11 @@ const FAMILY = 2;
  * How each measure follows one or two keys: small multiples, one for each measure that changes, and the arcs of some of the tunings. Of a second
  * key each value is a line of its own.
  * @param family arcs of up to six of the tunings
+ * @example
+ * ```ts
+ * const points = vary(brindle, [{ key: 'jump.height', values: [2, 3, 4] }]);
+ * varyFigure(points, family(points));
+ * ```
  */
 export function varyFigure(varied: Varied, family: readonly Arcs[]): string {
   const { keys, points, changing } = varied;

@@ -28,6 +28,10 @@ type Cells = Record<string, unknown>;
 /**
  * Reads captures of a motion: a table as CSV (commas, semicolons or tabs, its first line names the columns), or objects as JSON Lines. One capture for each body.
  * @throws FileError with the place of what is wrong
+ * @example
+ * ```ts
+ * readCapture('t,x,y\n0,1,2\n0.1,1.5,2\n', { time: 't' })
+ * ```
  */
 export function readCapture(text: string, { file = 'capture.csv', ...columns }: CaptureColumns & { file?: string } = {}): Capture[] {
   const problems = new Problems(file, text);

@@ -29,6 +29,10 @@ const FIGURES = 10;
  * @param text as it was; an empty text for a new file
  * @param file its name, for messages
  * @throws FileError where the text is not YAML
+ * @example
+ * ```ts
+ * editTuning('run: { speed: 7 } # quick', [{ key: 'run.speed', value: 8 }]) // the comment stays
+ * ```
  */
 export function editTuning(text: string, edits: readonly Edit[], file = 'tuning.yaml'): string {
   const wanted = new Map(edits.map(({ key, value }) => [key, roundedOf(value)]));

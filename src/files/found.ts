@@ -113,6 +113,10 @@ function checked<T>(text: string, schema: z.ZodType<T>, most: number): T {
 /**
  * Reads a plan that came from elsewhere.
  * @throws RangeError with what is wrong
+ * @example
+ * ```ts
+ * readPlanned(text).plan.rows
+ * ```
  */
 export function readPlanned(text: string): PlannedFiles {
   const { plan, files } = checked(text, planSchema, FOUND_LIMITS.plan);
@@ -127,6 +131,10 @@ export function readPlanned(text: string): PlannedFiles {
 /**
  * Reads one row of a search, as JSON.
  * @throws RangeError with what is wrong
+ * @example
+ * ```ts
+ * readFoundRow(text).row
+ * ```
  */
 export function readFoundRow(text: string): SearchRow {
   return checked(text, rowSchema, FOUND_LIMITS.line) as SearchRow;
@@ -141,6 +149,10 @@ export interface FoundFile extends FoundRows {
 /**
  * Reads what a search has found (`*.jsonl`): a head, then a row a line, in any order. A last line that was not written to its end is left out.
  * @throws FileError with the line that is wrong, and what is
+ * @example
+ * ```ts
+ * readFound(text).rows.length
+ * ```
  */
 export function readFound(text: string, { file = 'found.jsonl' }: { file?: string } = {}): FoundFile {
   const whole = text.lastIndexOf('\n') + 1;
@@ -168,7 +180,13 @@ export function readFound(text: string, { file = 'found.jsonl' }: { file?: strin
 /** So much of a line is shown, characters. */
 const SHOWN = 120;
 
-/** What a search has found, as its file: the head, and the rows in their order. */
+/**
+ * What a search has found, as its file: the head, and the rows in their order.
+ * @example
+ * ```ts
+ * writeFound(readFound(text)) // the same, its rows sorted
+ * ```
+ */
 export function writeFound({ head, rows }: FoundRows): string {
   const sorted = rows.slice().sort((one, other) => one.row - other.row);
   return [head, ...sorted].map((line) => `${JSON.stringify(line)}\n`).join('');

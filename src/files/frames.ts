@@ -51,6 +51,10 @@ function keysOf(group: string): readonly string[] {
 /**
  * Reads numbers by frames (`*.frames.yaml`).
  * @throws FileError with the place of everything that is wrong
+ * @example
+ * ```ts
+ * const { frames } = readFrames('{ rate: 60, order: velocity-first, launch: 0.3, gravity: 0.0137 }');
+ * ```
  */
 export function readFrames(
   text: string,
@@ -88,7 +92,13 @@ function allowed(path: string): string {
     : 'a number above 0 and at most 1000000';
 }
 
-/** Numbers by frames as a file's text. */
+/**
+ * Numbers by frames as a file's text.
+ * @example
+ * ```ts
+ * writeFrames({ rate: 60, order: 'velocity-first', launch: 0.3, gravity: 0.0137 })
+ * ```
+ */
 export function writeFrames(frames: FrameNumbers): string {
   const rounded = (value: unknown): unknown =>
     typeof value === 'number'

@@ -12,6 +12,10 @@ const WHOLE = /^[+-]?\d+$/;
  * @param options.marks what the numbers mean
  * @param options.level what else the level has: `tile`, `origin`, `spawns`, `zones`, `movers`, …, as a level in code
  * @throws FileError with the place of every cell that is no whole number or means nothing; LevelError where the marks or the rest of the level are wrong
+ * @example
+ * ```ts
+ * readGrid('0,2\n1,1', { marks: { 1: '#', 2: '@' } })
+ * ```
  */
 export function readGrid(
   text: string,

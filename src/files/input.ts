@@ -21,6 +21,10 @@ const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/;
  * @param options settings, each of which may be left out
  * @param options.actions actions of the game's own abilities, besides those that every character knows
  * @throws FileError with the place of every field that is wrong
+ * @example
+ * ```ts
+ * const { rows } = readInput('time,action,value\n0.2,right,1\n');
+ * ```
  */
 export function readInput(
   text: string,

@@ -49,6 +49,10 @@ export const keysSchema = z.strictObject({
  * @param options settings, each of which may be left out
  * @param options.actions actions of the game's own abilities, besides those that every character knows; others raise a warning
  * @throws FileError with the place of everything that is wrong
+ * @example
+ * ```ts
+ * readKeys('actions: { jump: { keys: [Space] } }')
+ * ```
  */
 export function readKeys(
   text: string,
@@ -121,7 +125,13 @@ function report({ problems, keyAt, valueAt, data }: YamlFile, { path, keys }: Is
   );
 }
 
-/** Key bindings as a file's text; read again they are the same. */
+/**
+ * Key bindings as a file's text; read again they are the same.
+ * @example
+ * ```ts
+ * writeKeys(readKeys('actions: { jump: { keys: [Space] } }').bindings)
+ * ```
+ */
 export function writeKeys({ opposed, deadZone, axis, keys, buttons }: Bindings): string {
   const document = new Document({ opposed, deadZone, actions: {} });
   for (const name of new Set([...Object.keys(keys), ...Object.keys(buttons)])) {

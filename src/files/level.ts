@@ -45,6 +45,10 @@ export interface LevelFile {
 /**
  * Reads a level: rows in YAML, or a drawing in SVG, told by the file's name or its first character.
  * @throws FileError with the place of every key, row or spawn that is wrong
+ * @example
+ * ```ts
+ * const { compiled } = readLevel('rows: ["@..", "###"]', { file: 'first.level.yaml' });
+ * ```
  */
 export function readLevel(text: string, { file = 'level.yaml' }: { file?: string } = {}): LevelFile {
   if (text.length > LEVEL_LIMITS.length)

@@ -26,7 +26,13 @@ const SHOWN = 96;
 /** The longest message about one thing, characters. */
 const LONGEST = 600;
 
-/** `file:line:column: message`, the line itself, and a mark under the column. */
+/**
+ * `file:line:column: message`, the line itself, and a mark under the column.
+ * @example
+ * ```ts
+ * try { readTuning('run: { sped: 8 }'); } catch (error) { if (error instanceof FileError) console.error(error.problems.map(formatProblem).join('\n')); }
+ * ```
+ */
 export function formatProblem({ file, line, column, message, source, severity }: Problem): string {
   const number = String(line);
   const from = column > SHOWN ? column - SHOWN / 2 : 0;
@@ -105,6 +111,10 @@ export class Problems {
 /**
  * Bytes of a file as text.
  * @throws FileError where they are not UTF-8, with the place of the first that is not, hold a NUL, or are more than `most`
+ * @example
+ * ```ts
+ * decodeText(new TextEncoder().encode('run: { speed: 8 }'), 'hero.tuning.yaml', 262144)
+ * ```
  */
 export function decodeText(bytes: Uint8Array, file: string, most: number): string {
   const refuse = (message: string, offset = 0): never => {

@@ -70,6 +70,10 @@ export const promisesSchema = z.strictObject({
 /**
  * Reads promises (`*.promises.yaml`).
  * @throws FileError with the place of everything that is wrong
+ * @example
+ * ```ts
+ * readPromises('promises: [{ measure: apexHeight, least: 3 }]')
+ * ```
  */
 export function readPromises(text: string, { file = 'promises.yaml' }: { file?: string } = {}): PromisesFile {
   const yaml = parseYaml(text, file, PROMISES_LIMITS.length);

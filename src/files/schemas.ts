@@ -17,7 +17,13 @@ const ONE_OF_THREE = {
   ],
 };
 
-/** The JSON Schemas (2020-12) of the files people write, by the file they belong in. */
+/**
+ * The JSON Schemas (2020-12) of the files people write, by the file they belong in.
+ * @example
+ * ```ts
+ * jsonSchemas()['tuning.schema.json']
+ * ```
+ */
 export function jsonSchemas(): Record<string, object> {
   const schema = (title: string, of: z.ZodType): object => {
     const { $schema, ...rest } = z.toJSONSchema(of, { target: 'draft-2020-12', io: 'input' }) as Record<

@@ -46,6 +46,10 @@ export interface ReadTuningOptions {
  * Reads a tuning.
  * @throws FileError with the place of every key that is unknown, of the wrong type or out of range, and of goals that
  * contradict each other
+ * @example
+ * ```ts
+ * const { tuning, motion } = readTuning('jump: { height: 3 }', { file: 'hero.tuning.yaml' });
+ * ```
  */
 export function readTuning(text: string, options: ReadTuningOptions = {}): TuningFile {
   const file = options.file ?? 'tuning.yaml';
@@ -69,7 +73,13 @@ export function readTuning(text: string, options: ReadTuningOptions = {}): Tunin
   return { tuning, motion, warnings: yaml.problems.warnings, placeOf, line: (number) => yaml.problems.line(number) };
 }
 
-/** The name that a tuning says that it comes `from`; undefined where it says none, or cannot be read. */
+/**
+ * The name that a tuning says that it comes `from`; undefined where it says none, or cannot be read.
+ * @example
+ * ```ts
+ * baseOf('from: ./brindle.tuning.yaml') // './brindle.tuning.yaml'
+ * ```
+ */
 export function baseOf(text: string): string | undefined {
   try {
     const { from } = (parseYaml(text, 'tuning.yaml', TUNING_LIMITS.length).data ?? {}) as { from?: unknown };

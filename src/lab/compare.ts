@@ -38,6 +38,10 @@ export const MOST_COMPARED = 6;
  * What differs between tunings: which keys, and every measure of the sheet. Where their tiles are of different sizes, all of it is in tiles.
  * @param rate ticks per second, for windows in ticks
  * @throws RangeError where there are not one to six; TuningError where one is wrong
+ * @example
+ * ```ts
+ * compare([{ name: 'now', tuning: brindle }, { name: 'quicker', tuning: { run: { speed: 9 } } }]).measures
+ * ```
  */
 export function compare(named: readonly Named[], { rate = 60 }: { rate?: number } = {}): Comparison {
   const motions = compiledAll(named);
@@ -135,6 +139,10 @@ export interface ComparedRuns extends Comparison {
 /**
  * Plays the same input in the same level by each tuning, and compares what came of it: every flight, and where it ended.
  * @param options at, facing, rate, seconds, abilities as for `play`
+ * @example
+ * ```ts
+ * compareRuns([{ name: 'now', tuning: brindle }, { name: 'plain', tuning: {} }], { level: openGround(), input: rows })
+ * ```
  */
 export function compareRuns(
   named: readonly Named[],
@@ -216,6 +224,10 @@ export interface Decision {
 /**
  * Plays the same tuning and input at several tick rates, and says how far what happens is the same.
  * @param rates ticks per second, two or more
+ * @example
+ * ```ts
+ * compareRates({ tuning: brindle }, [30, 144], { level: openGround(), input: rows })
+ * ```
  */
 export function compareRates(
   { tuning }: Pick<Named, 'tuning'>,

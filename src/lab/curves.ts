@@ -16,22 +16,10 @@ import {
   type TraceRow,
   type Tuning,
 } from '../core/index.js';
+import type { ArcKnot, ArcPoint } from './knots.js';
 import { openGround, play } from './play.js';
 import { runningLaunch } from './sheet.js';
 import { wallCurves, type WallCurves } from './walls.js';
-
-/** A point of an arc: seconds since launch, units across and up from the launch point. */
-export interface ArcPoint {
-  time: number;
-  x: number;
-  y: number;
-}
-
-/** A point with the velocity there, units/s: between two of these the arc is a polynomial, or (eased) so near to one that no picture shows it. */
-export interface ArcKnot extends ArcPoint {
-  vx: number;
-  vy: number;
-}
 
 /** One jump, from its launch until it is back at launch height. */
 export interface ArcCurve {
@@ -53,7 +41,14 @@ export interface Arcs {
   wall?: WallCurves;
 }
 
-/** The jumps of a tuning, launched at run speed with the key held, until back at launch height. */
+/**
+ * The jumps of a tuning, launched at run speed with the key held, until back at launch height.
+ * @example
+ * ```ts
+ * const { full, tap } = arcs('brindle', brindle);
+ * full.apex.y // how high
+ * ```
+ */
 export function arcs(name: string, tuning: Tuning | Motion): Arcs {
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
   const launch = motion.full.charge ? launchFor(motion, motion.full.charge.highest) : runningLaunch(motion);
@@ -134,7 +129,13 @@ export interface SpeedCurves {
   curves: SpeedCurve[];
 }
 
-/** How speed across follows the keys: from rest to top speed, from there to rest, and round to the other way. */
+/**
+ * How speed across follows the keys: from rest to top speed, from there to rest, and round to the other way.
+ * @example
+ * ```ts
+ * speedCurves('brindle', brindle).curves[0]!.time
+ * ```
+ */
 export function speedCurves(name: string, tuning: Tuning | Motion): SpeedCurves {
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
   const curves: SpeedCurve[] = [];
@@ -195,7 +196,13 @@ export interface TimeCurves {
 /** Ticks per second of the curves over time. */
 const RATE = 600;
 
-/** Runs up, jumps with the key held, lands, stops: simulated on open ground. */
+/**
+ * Runs up, jumps with the key held, lands, stops: simulated on open ground.
+ * @example
+ * ```ts
+ * timeCurves('brindle', brindle).rows.length
+ * ```
+ */
 export function timeCurves(name: string, tuning: Tuning | Motion): TimeCurves {
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
   const pieces = acrossPieces(motion.ground, 0, motion.ground.speed);

@@ -101,6 +101,10 @@ function naturalKeys(measure: string): string[] {
  * `airJumps.heights.1`
  * @param options.rate ticks per second, for measures in ticks; 60 unless given
  * @throws RangeError naming a goal or a key that there is not; TuningError where the base is wrong
+ * @example
+ * ```ts
+ * design({}, { apexHeight: 3, reach: 6 }).tuning
+ * ```
  */
 export function design(
   base: Tuning,

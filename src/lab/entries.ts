@@ -55,7 +55,13 @@ export function isKey(key: string): boolean {
   return keyNamed(key) !== undefined || entryOf(key) !== undefined || /^own\.[^.]+\.[^.]+$/.test(key);
 }
 
-/** What to say about a key that does not exist, or not yet. */
+/**
+ * What to say about a key that does not exist, or not yet.
+ * @example
+ * ```ts
+ * unknownKey('run.sped') // with the nearest that there is
+ * ```
+ */
 export function unknownKey(key: string): string {
   const parent = key.slice(0, key.lastIndexOf('.') + 1);
   const names = KEYS.map((entry) => entry.key);

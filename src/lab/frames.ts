@@ -38,6 +38,10 @@ const CUT_AT = 2 * Math.SQRT2 - 2;
  * g·rate² whose launch speed is (V ∓ g/2)·rate: so the arc is the same at every frame, as long as gravity is one number and below the cap. A cut c at the speed
  * v leaves the parabola of c·v ∓ g/2, not of c·(v ∓ g/2): the share of the tuning is the one that agrees at 0.83 of the launch speed.
  * @throws RangeError naming a number that is out of range; TuningError where they make no tuning
+ * @example
+ * ```ts
+ * fromFrames({ rate: 60, order: 'velocity-first', launch: 0.3, gravity: 0.0137 }).tuning
+ * ```
  */
 export function fromFrames(f: FrameNumbers): FromFrames {
   check('rate', f.rate, 1, 10000);
@@ -202,6 +206,10 @@ function boundOf(f: FrameNumbers, m: Motion): number {
  * release rises as high.
  * @param rate frames per second
  * @throws RangeError where the rate is out of range; TuningError where the tuning is wrong
+ * @example
+ * ```ts
+ * toFrames(brindle, 60, 'position-first').frames
+ * ```
  */
 export function toFrames(tuning: Tuning | Motion, rate: number, order: FrameOrder): { frames: FrameNumbers; bound: number; manoeuvres: readonly Manoeuvre[]; notes: string[] } {
   check('rate', rate, 1, 10000);

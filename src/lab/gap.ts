@@ -5,6 +5,10 @@ import { acrossInAir, fullJump, runningLaunch } from './sheet.js';
  * For how long a press of the jump key brings a body at run speed over a level gap, s: from the earliest moment before the edge to the latest one
  * within the coyote window after it. The key is held, and the air's own rules count.
  * @param gap units
+ * @example
+ * ```ts
+ * gapSpare(motion, 5) // by how much a jump over a gap of five is longer
+ * ```
  */
 export function gapSpare(m: Motion, gap: number): number {
   const { speed } = m.ground;

@@ -8,13 +8,12 @@ export {
   speedCurves,
   timeCurves,
   type ArcCurve,
-  type ArcKnot,
-  type ArcPoint,
   type Arcs,
   type SpeedCurve,
   type SpeedCurves,
   type TimeCurves,
 } from './curves.js';
+export type { ArcKnot, ArcPoint } from './knots.js';
 export {
   MOST_COMPARED,
   compare,

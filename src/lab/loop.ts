@@ -117,6 +117,10 @@ export interface FramePlaces {
 /**
  * Plays keys as the loop does that such numbers come from. In a frame the keys are read first; a press on the ground sets the speed upwards, a release while it
  * rises cuts it, once. Then speed and place follow in their order. Not higher than the ground and not rising, it stands.
+ * @example
+ * ```ts
+ * playFrames({ rate: 60, order: 'velocity-first', launch: 0.3, gravity: 0.0137 }, [])
+ * ```
  */
 export function playFrames(f: FrameNumbers, keys: readonly FrameKeys[]): FramePlaces {
   const ground = loopRule(f) ?? STILL;

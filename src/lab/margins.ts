@@ -29,13 +29,23 @@ const FARTHEST = 1;
  * A press that leads to no other ground than that from which it was made has no ends. Directions and what is held through are presses like any other.
  * @returns those that lead to a landing, in their order
  * @throws TuningError, LevelError; RangeError where the input is none
+ * @example
+ * ```ts
+ * margins({ level: yard, tuning: brindle, input: rows })[0]?.press.window
+ * ```
  */
 export function margins(options: MarginOptions): PressMargin[] {
   const trial = trialOf(options);
   return marginsOf(trial, trial.presses);
 }
 
-/** The same without directions. @param leg where rows begin that are played on from somewhere */
+/**
+ * The same without directions. @param leg where rows begin that are played on from somewhere
+ * @example
+ * ```ts
+ * pressMargins({ level: yard, tuning: brindle, input: rows })
+ * ```
+ */
 export function pressMargins(options: MarginOptions, leg?: Leg): PressMargin[] {
   const trial = trialOf(options, leg);
   const since = leg?.since ?? -Infinity;
@@ -55,12 +65,22 @@ export const STEERING: readonly string[] = ['left', 'right', 'up', 'down', 'walk
 /**
  * The tightest press of an input, directions aside; undefined where none has an end.
  * @throws what `margins` throws
+ * @example
+ * ```ts
+ * tightestPress({ level: yard, tuning: brindle, input: rows })
+ * ```
  */
 export function tightestPress(options: MarginOptions): PressMargin | undefined {
   return tightestOf(pressMargins(options));
 }
 
-/** The press with the narrowest window, directions aside; undefined where none has an end. */
+/**
+ * The press with the narrowest window, directions aside; undefined where none has an end.
+ * @example
+ * ```ts
+ * tightestOf(margins({ level: yard, tuning: brindle, input: rows }))
+ * ```
+ */
 export function tightestOf(presses: readonly PressMargin[]): PressMargin | undefined {
   let tightest: PressMargin | undefined;
   for (const press of presses) {

@@ -1,18 +1,36 @@
 import { actionNumber, type Ability, type Motion, type OwnNumber, type Tuning } from '../core/index.js';
 import { nearest } from './nearest.js';
 
-/** The abilities of a game that a tuning has numbers for, and that are not here. */
+/**
+ * The abilities of a game that a tuning has numbers for, and that are not here.
+ * @example
+ * ```ts
+ * missingAbilities(compileTuning({ own: { dash: { speed: 20 } } })) // ['dash']
+ * ```
+ */
 export function missingAbilities(motion: Motion, abilities: readonly Ability[] = []): string[] {
   return Object.keys(motion.full.own).filter((name) => !abilities.some((one) => one.name === name));
 }
 
-/** A tuning without the numbers of abilities that are not here: they belong to a game that has them. */
+/**
+ * A tuning without the numbers of abilities that are not here: they belong to a game that has them.
+ * @example
+ * ```ts
+ * withoutMissing(motion)
+ * ```
+ */
 export function withoutMissing(motion: Motion, abilities: readonly Ability[] = []): Motion {
   const missing = missingAbilities(motion, abilities);
   return missing.length === 0 ? motion : { ...motion, full: { ...motion.full, own: only(motion.full.own, missing) } };
 }
 
-/** The same of a tuning that is not compiled. */
+/**
+ * The same of a tuning that is not compiled.
+ * @example
+ * ```ts
+ * tuningWithoutMissing({ own: { dash: { speed: 20 } } }) // without what nobody knows
+ * ```
+ */
 export function tuningWithoutMissing(tuning: Tuning, abilities: readonly Ability[] = []): Tuning {
   if (tuning.own === undefined) return tuning;
   const missing = Object.keys(tuning.own).filter((name) => !abilities.some((one) => one.name === name));
@@ -26,6 +44,11 @@ function only<T>(own: Readonly<Record<string, T>>, missing: readonly string[]): 
 /**
  * Adds the abilities that a module exports, whatever it calls them: those that `ability` made, alone or in lists.
  * @throws Error where there are none, or two of one name
+ * @example
+ * ```ts
+ * const known: Ability[] = [];
+ * takeAbilities({ hover: ability('hover', { act: () => undefined }) }, known);
+ * ```
  */
 export function takeAbilities(module: Readonly<Record<string, unknown>>, into: Ability[]): void {
   const all = Object.values(module).flat().filter(isAbility);
@@ -44,12 +67,24 @@ function isAbility(one: unknown): one is Ability {
   return typeof name === 'string' && typeof spec?.act === 'function' && typeof view === 'function';
 }
 
-/** The numbers that a tuning may set of an ability, by name. */
+/**
+ * The numbers that a tuning may set of an ability, by name.
+ * @example
+ * ```ts
+ * ownTable(ability('hover', { own: { lift: 2 }, act: () => undefined }).spec)
+ * ```
+ */
 export function ownTable(spec: Ability['spec']): Readonly<Record<string, number | OwnNumber>> {
   return typeof spec.own === 'object' && spec.own !== null ? (spec.own as Record<string, number | OwnNumber>) : {};
 }
 
-/** What is wrong with a number of an ability; undefined where nothing is. */
+/**
+ * What is wrong with a number of an ability; undefined where nothing is.
+ * @example
+ * ```ts
+ * wrongOwn(ability('hover', { own: { lift: 2 }, act: () => undefined }), 'lift', 'high') // what is wrong with it
+ * ```
+ */
 export function wrongOwn(
   { name, spec }: Pick<Ability, 'name' | 'spec'>,
   key: string,

@@ -58,6 +58,10 @@ export interface Playing {
 /**
  * Plays an input in a level and records what happened.
  * @throws TuningError, LevelError, or RangeError naming the argument that is out of range
+ * @example
+ * ```ts
+ * const { events, last } = play({ level: openGround(), tuning: brindle, input: rows, seconds: 3 });
+ * ```
  */
 export function play(options: PlayOptions): PlayedTrace {
   const playing = beginPlay(options);
@@ -68,6 +72,10 @@ export function play(options: PlayOptions): PlayedTrace {
 /**
  * The same, part by part.
  * @throws TuningError, LevelError, or RangeError naming the argument that is out of range
+ * @example
+ * ```ts
+ * const playing = beginPlay({ level: openGround(), tuning: brindle, seconds: 60 });
+ * ```
  */
 export function beginPlay({
   level,
@@ -120,7 +128,13 @@ export function beginPlay({
   };
 }
 
-/** Open ground without end, for measures and figures. */
+/**
+ * Open ground without end, for measures and figures.
+ * @example
+ * ```ts
+ * play({ level: openGround(), tuning: brindle, seconds: 1 })
+ * ```
+ */
 export function openGround(): Level {
   return { rows: ['@'], bounds: { bottom: 'wall' } };
 }

@@ -28,6 +28,10 @@ export interface PressMapOptions extends MarginOptions {
 /**
  * How a press and its hold go together: for each moment of the press holds in even steps, each played by the core, and their ends halved to a millisecond.
  * @throws as `margins`; RangeError where there is no such press, it is never let go of, or `columns` is out of range
+ * @example
+ * ```ts
+ * pressMap({ level: yard, tuning: brindle, input: rows, index: 0 }).columns
+ * ```
  */
 export function pressMap({ index, columns = 96, ...options }: PressMapOptions): PressMap {
   if (!(Number.isInteger(columns) && columns >= 2 && columns <= 1000)) throw new RangeError(`columns is ${columns}; it must be 2 to 1000`);

@@ -45,6 +45,10 @@ const SHORT_PRESS = 0.06;
 /**
  * What a tuning amounts to: every jump's height, time, reach and speed, the run-up, the stopping distance, the windows.
  * @param rate ticks per second, for the windows in ticks
+ * @example
+ * ```ts
+ * sheet(brindle).find(({ id }) => id === 'apexHeight')!.value
+ * ```
  */
 export function sheet(tuning: Tuning | Motion, { rate = 60 }: { rate?: number } = {}): Measure[] {
   const m = 'launch' in tuning ? tuning : compileTuning(tuning);
@@ -102,18 +106,36 @@ function settled<P>(pieces: readonly P[]): P {
   return pieces[pieces.length - 1]!;
 }
 
-/** The launch speed of a jump at run speed, its run-up included, units/s. */
+/**
+ * The launch speed of a jump at run speed, its run-up included, units/s.
+ * @example
+ * ```ts
+ * runningLaunch(motion)
+ * ```
+ */
 export function runningLaunch(m: Motion): number {
   return m.runUp > 0 && m.ground.speed > 0 ? launchFor(m, m.jumpHeight + m.runUp) : m.launch;
 }
 
-/** What a full jump at run speed does from its launch until it is back at launch height. */
+/**
+ * What a full jump at run speed does from its launch until it is back at launch height.
+ * @example
+ * ```ts
+ * fullJump(motion).reach
+ * ```
+ */
 export function fullJump(m: Motion): { time: number; reach: number; touchdown: number } {
   const down = comingDown(arcPieces(m, runningLaunch(m)), 0);
   return { time: down.time, reach: acrossInAir(m, down.time), touchdown: down.speed };
 }
 
-/** Distance across in the air, launched at run speed with the key held. */
+/**
+ * Distance across in the air, launched at run speed with the key held.
+ * @example
+ * ```ts
+ * acrossInAir(motion, 0.5) // from run speed, with the key held
+ * ```
+ */
 export function acrossInAir(m: Motion, time: number): number {
   return acrossAt(
     acrossPieces(m.airLocked ? undefined : m.air, m.ground.speed, m.airLocked ? m.ground.speed : m.air.speed),

@@ -34,6 +34,10 @@ const LOOKED = 160;
  * By least squares of heights over the way across (Levenberg and Marquardt), on the closed form that the core moves by.
  * @param points through which it was drawn, units, from the takeoff on; y up
  * @throws RangeError where the curve is no jump; TuningError
+ * @example
+ * ```ts
+ * fitSketch([[0, 0], [1, 2], [2, 3], [3, 2], [4, 0]], brindle)
+ * ```
  */
 export function fitSketch(points: readonly (readonly [number, number])[], tuning: Tuning): SketchedJump {
   const motion = compileTuning(tuning);

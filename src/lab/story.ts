@@ -19,7 +19,13 @@ const FALLS_BY: Readonly<Record<string, string>> = { leave: 'leave', dropThrough
 /** Phases of coming down. */
 const FALLS: readonly string[] = ['fall', 'ramp', 'cap'];
 
-/** The flights of a trace. */
+/**
+ * The flights of a trace.
+ * @example
+ * ```ts
+ * flights(play({ level: openGround(), tuning: brindle, input: rows, seconds: 3 }))
+ * ```
+ */
 export function flights(trace: Pick<Trace, 'events' | 'rows'>): Flight[] {
   const found: Flight[] = [];
   // Heights in a trace follow the level's y axis; a rise is counted against gravity, whichever way that is.
@@ -52,7 +58,13 @@ export function flights(trace: Pick<Trace, 'events' | 'rows'>): Flight[] {
   return found;
 }
 
-/** What an event says about itself beyond where and when, for people. */
+/**
+ * What an event says about itself beyond where and when, for people.
+ * @example
+ * ```ts
+ * play({ level: openGround(), tuning: brindle, input: rows, seconds: 3 }).events.map(remark)
+ * ```
+ */
 export function remark(event: Partial<StageEvent>): string {
   switch (event.event) {
     case 'takeoff':

@@ -36,6 +36,10 @@ export const MOST_POINTS = 10_000;
  * @param options settings, each of which may be left out
  * @param options.rate ticks per second, for windows in ticks
  * @throws RangeError where there are not one or two keys, or too many points; TuningError where a key is unknown
+ * @example
+ * ```ts
+ * vary(brindle, [{ key: 'gravity.falling', values: [1, 1.5, 2] }]).changing
+ * ```
  */
 export function vary(tuning: Tuning, keys: readonly VariedKey[], { rate = 60 }: { rate?: number } = {}): Varied {
   return varied(
@@ -47,6 +51,10 @@ export function vary(tuning: Tuning, keys: readonly VariedKey[], { rate = 60 }: 
 /**
  * The values that keys take in turn: of two, the second is the slower, each of its values is a line of the first one's.
  * @throws RangeError where there are not one or two keys, or too many points; TuningError where a key is unknown
+ * @example
+ * ```ts
+ * choicesOf([{ key: 'jump.height', values: [2, 3, 4] }]) // [[2], [3], [4]]
+ * ```
  */
 export function choicesOf(keys: readonly VariedKey[]): number[][] {
   if (keys.length < 1 || keys.length > 2) throw new RangeError(`one or two keys are varied, not ${keys.length}`);
@@ -61,17 +69,36 @@ export function choicesOf(keys: readonly VariedKey[]): number[][] {
   );
 }
 
-/** The tuning with those values. @throws TuningError where a key is unknown */
+/**
+ * The tuning with those values. @throws TuningError where a key is unknown
+ * @example
+ * ```ts
+ * tuningAt(brindle, [{ key: 'jump.height', values: [] }], [3])
+ * ```
+ */
 export function tuningAt(tuning: Tuning, keys: readonly VariedKey[], values: readonly number[]): Tuning {
   return keys.reduce((now, { key }, i) => withValue(now, key, values[i]), tuning);
 }
 
-/** What points show together. */
+/**
+ * What points show together.
+ * @example
+ * ```ts
+ * const keys = [{ key: 'run.speed', values: [6, 7] }];
+ * varied(keys, choicesOf(keys).map((values) => varyPoint(brindle, keys, values, 60)));
+ * ```
+ */
 export function varied(keys: readonly VariedKey[], points: VariedPoint[]): Varied {
   return { keys, points, changing: changingOf(points) };
 }
 
-/** One choice of values. */
+/**
+ * One choice of values.
+ * @example
+ * ```ts
+ * varyPoint(brindle, [{ key: 'run.speed', values: [6, 7] }], [6], 60).measures
+ * ```
+ */
 export function varyPoint(tuning: Tuning, keys: readonly VariedKey[], values: number[], rate: number): VariedPoint {
   try {
     const motion = compileTuning(tuningAt(tuning, keys, values));
@@ -97,7 +124,13 @@ function changingOf(points: readonly VariedPoint[]): Varied['changing'] {
   });
 }
 
-/** The arcs of the varied tunings, named by their values: as many as a figure shows, evenly chosen. */
+/**
+ * The arcs of the varied tunings, named by their values: as many as a figure shows, evenly chosen.
+ * @example
+ * ```ts
+ * family(vary(brindle, [{ key: 'jump.height', values: [2, 3, 4] }]))
+ * ```
+ */
 export function family({ keys, points }: Varied, most = 6): Arcs[] {
   const there = points.filter(({ motion }) => motion !== undefined);
   const count = Math.min(most, there.length);

@@ -52,6 +52,10 @@ const SLACK = 1e-9;
 /**
  * Do the promised measures still hold?
  * @param rate ticks per second, for windows in ticks and for what is played
+ * @example
+ * ```ts
+ * verify(brindle, [{ name: 'clears three', measure: 'apexHeight', least: 3 }])[0]!.kept
+ * ```
  */
 export function verify(
   tuning: Tuning | Motion,

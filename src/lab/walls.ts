@@ -9,7 +9,7 @@ import {
   type Motion,
   type TracePiece,
 } from '../core/index.js';
-import type { ArcKnot } from './curves.js';
+import type { ArcKnot } from './knots.js';
 import { play } from './play.js';
 
 /** A wall without end on the left, and nothing else. */
@@ -31,6 +31,10 @@ function jumpOff(m: Motion, key: 'left' | 'right', seconds: number, rate = RATE)
 /**
  * Jumping off a wall with the key held back toward it: when it is touched again, and how much higher the feet are then.
  * @returns undefined where there are no wall jumps, or the body never comes back
+ * @example
+ * ```ts
+ * wallReturn(compileTuning({ wall: {} }))?.gain
+ * ```
  */
 export function wallReturn(m: Motion): { time: number; gain: number } | undefined {
   if (m.wallJumps === 0) return undefined;
@@ -48,7 +52,13 @@ export interface WallCurves {
   jump: WallJump;
 }
 
-/** The two extremes of a wall jump, as curves. */
+/**
+ * The two extremes of a wall jump, as curves.
+ * @example
+ * ```ts
+ * wallCurves(compileTuning({ wall: {} }))?.away.length
+ * ```
+ */
 export function wallCurves(m: Motion): WallCurves | undefined {
   const { wall } = m.full;
   if (m.wallJumps === 0 || wall === undefined) return undefined;
@@ -82,7 +92,13 @@ export interface WallJump {
   widestShaft: number;
 }
 
-/** The jump off a wall; nothing where there is none. */
+/**
+ * The jump off a wall; nothing where there is none.
+ * @example
+ * ```ts
+ * wallJump(compileTuning({ wall: {} }))?.rise
+ * ```
+ */
 export function wallJump(m: Motion): WallJump | undefined {
   const { wall } = m.full;
   if (m.wallJumps === 0 || wall === undefined) return undefined;

@@ -270,6 +270,10 @@ export const RULES: readonly Rule[] = [
 /**
  * What in a tuning will feel wrong.
  * @param rate ticks per second that the game runs at
+ * @example
+ * ```ts
+ * warnings({ gravity: { falling: 0.5 } })[0]?.reason
+ * ```
  */
 export function warnings(tuning: Tuning | Motion, { rate = 60 }: { rate?: number } = {}): Warning[] {
   const m = 'launch' in tuning ? tuning : compileTuning(tuning);

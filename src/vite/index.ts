@@ -26,6 +26,10 @@ const DRAGGED = 'apperin:dragged';
 /**
  * Makes tunings (`*.tuning.yaml`) and levels (`*.level.yaml`, `*.level.svg`) importable, and tunings live: saving the file changes the characters that follow it, without a
  * reload and in the middle of whatever they do. What is wrong in a file is shown in the browser with file, line and column, and the last good one stays in force.
+ * @example
+ * ```ts
+ * const config = { plugins: [apperin({ abilities: './abilities.ts' })] }; // in vite.config.ts, exported
+ * ```
  */
 export function apperin(options: ApperinOptions = {}): Plugin {
   let server: ViteDevServer | undefined;

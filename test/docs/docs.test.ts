@@ -28,6 +28,21 @@ describe('What the pages tell to type', () => {
     expect(readdirSync(join(root, 'docs/drawn')).sort()).to.deep.equal([...new Set(made)].sort());
   });
 
+  it('names scripts that there are, and calls of a queue that the program knows', async () => {
+    const { scripts } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { scripts: Record<string, string> };
+    const named = PAGES.flatMap((page) => [...readFileSync(join(root, page), 'utf8').matchAll(/npm run ([\w:]+)/g)].map(([, name]) => name!));
+    expect([...new Set(named)].filter((name) => scripts[name] === undefined)).to.deep.equal([]);
+    const queued = piecesOf('docs/search.md').filter(({ language }) => language === 'sh').flatMap(({ text }) => text.split('\n')).filter((line) => line.startsWith('apperin '));
+    expect(queued).to.have.length(2);
+    await inFolderOf('docs/search.md', async (folder) => {
+      // Whoever reads them has a server of that name.
+      for (const line of queued) {
+        const words = line.replace(/\s+#.*$/, '').replace('redis://queue:6379', 'amqp://queue').split(' ').slice(1);
+        expect((await apperin(words, folder)).err, line).to.match(/^--queue: it must be the URL of a Redis server/);
+      }
+    });
+  }); // prettier-ignore
+
   for (const page of PAGES) {
     const commands = commandsOf(page);
     if (commands.length === 0) continue;

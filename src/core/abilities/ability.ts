@@ -94,6 +94,10 @@ const NAME = /^[a-z][A-Za-z0-9]*$/;
  * Defines an ability. The built-in ones are defined by this very call.
  * @param name in camelCase: what `after`, `claim` and a tuning's `own` call it
  * @throws RangeError where a name is not in camelCase or used twice, or a number lies outside its own range
+ * @example
+ * ```ts
+ * const hover = ability('hover', { own: { lift: 2 }, actions: ['hover'], act: (c, own) => void (c.held('hover') && (c.vy = own.lift)) });
+ * ```
  */
 export function ability<const O extends OwnSource, const T extends string = never, const S extends string = never>(
   name: string,

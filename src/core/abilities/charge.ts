@@ -36,7 +36,13 @@ export const charge = /* @__PURE__ */ ability('charge', {
   },
 });
 
-/** How high a charge held for so long jumps, units. */
+/**
+ * How high a charge held for so long jumps, units.
+ * @example
+ * ```ts
+ * chargedHeight({ lowest: 1.25, highest: 4.5, fullIn: 0.7, run: true }, 0.35) // 2.875
+ * ```
+ */
 export function chargedHeight({ lowest, highest, fullIn }: Charge, seconds: number): number {
   return seconds < fullIn ? lowest + (highest - lowest) * (seconds / fullIn) : highest;
 }

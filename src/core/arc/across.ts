@@ -59,6 +59,10 @@ export function easedTurn(v: number, u: number, rate: number): number {
 /**
  * The closed form of motion across with the keys unchanged, from speed `v` towards `u`.
  * @param rule undefined: no steering, the speed stays
+ * @example
+ * ```ts
+ * acrossPieces(motion.ground, 7.5, 0) // letting go at 7.5 units/s
+ * ```
  */
 export function acrossPieces(rule: AcrossRule | undefined, v: number, u: number): AcrossPiece[] {
   const pieces: AcrossPiece[] = [];
@@ -94,7 +98,13 @@ function travelled(piece: Pick<AcrossPiece, 'v' | 'a' | 'u' | 'd' | 'rate'>, t: 
   return piece.v * t + (piece.a * t * t) / 2;
 }
 
-/** Distance and speed at a moment. */
+/**
+ * Distance and speed at a moment.
+ * @example
+ * ```ts
+ * acrossAt(acrossPieces(motion.ground, 0, 7.5), 0.1).v
+ * ```
+ */
 export function acrossAt(pieces: readonly AcrossPiece[], time: number): { x: number; v: number } {
   let piece = pieces[0]!;
   for (const next of pieces) if (next.start <= time) piece = next;
@@ -105,7 +115,13 @@ export function acrossAt(pieces: readonly AcrossPiece[], time: number): { x: num
   };
 }
 
-/** How long a body launched at `speed` with the key held takes to cover a distance across; Infinity if it never does. */
+/**
+ * How long a body launched at `speed` with the key held takes to cover a distance across; Infinity if it never does.
+ * @example
+ * ```ts
+ * timeAcross(motion.air, 7.5, 4) // four units, in the air
+ * ```
+ */
 export function timeAcross(rule: AcrossRule | undefined, speed: number, distance: number): number {
   const pieces = acrossPieces(rule, speed, rule ? rule.speed : speed);
   const last = pieces[pieces.length - 1]!;

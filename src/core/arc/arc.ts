@@ -30,6 +30,10 @@ export interface ArcState {
  * The pieces of a jump.
  * @param launch speed up at launch, units/s; above 0
  * @param letGo when the key is let go, s after launch; never, when left out
+ * @example
+ * ```ts
+ * arcPieces(motion, motion.launch, 0.1) // let go of after 0.1 s
+ * ```
  */
 export function arcPieces(m: VerticalMotion, launch: number, letGo = Infinity): ArcPiece[] {
   const { pieces, at, add } = builder(launch);
@@ -56,7 +60,13 @@ export function arcPieces(m: VerticalMotion, launch: number, letGo = Infinity): 
   return pieces;
 }
 
-/** The pieces of a fall from rest: what happens after walking off an edge. */
+/**
+ * The pieces of a fall from rest: what happens after walking off an edge.
+ * @example
+ * ```ts
+ * stateAt(fallPieces(motion), 0.5).y // how far it has fallen after half a second
+ * ```
+ */
 export function fallPieces(m: VerticalMotion): ArcPiece[] {
   const { pieces, at, add } = builder(0);
   addFall(m, at, add);
@@ -97,7 +107,13 @@ function rampTime(speed: number, a: number, rate: number): number {
   return square < 0 ? Infinity : (2 * speed) / (a + Math.sqrt(square));
 }
 
-/** Height and speed at a moment. */
+/**
+ * Height and speed at a moment.
+ * @example
+ * ```ts
+ * stateAt(arcPieces(motion, motion.launch), 0.2)
+ * ```
+ */
 export function stateAt(pieces: readonly ArcPiece[], time: number): ArcState {
   let piece = pieces[0]!;
   for (const next of pieces) if (next.start <= time) piece = next;
@@ -108,7 +124,13 @@ export function stateAt(pieces: readonly ArcPiece[], time: number): ArcState {
   };
 }
 
-/** The highest point: the first piece that begins at rest or coming down. */
+/**
+ * The highest point: the first piece that begins at rest or coming down.
+ * @example
+ * ```ts
+ * apexOf(arcPieces(motion, motion.launch)).y // the height of a full jump
+ * ```
+ */
 export function apexOf(pieces: readonly ArcPiece[]): { time: number; y: number } {
   const piece = pieces.find(({ v }) => v <= 0)!;
   return { time: piece.start, y: piece.y };
@@ -117,6 +139,10 @@ export function apexOf(pieces: readonly ArcPiece[]): { time: number; y: number }
 /**
  * When the body comes down through a height, and how fast.
  * @param y units above launch; at most the apex height
+ * @example
+ * ```ts
+ * comingDown(arcPieces(motion, motion.launch), 0).time // the time in the air
+ * ```
  */
 export function comingDown(pieces: readonly ArcPiece[], y: number): { time: number; speed: number } {
   for (const piece of pieces) {
@@ -144,7 +170,13 @@ function dropTime(piece: ArcPiece, drop: number): number {
   return high;
 }
 
-/** Seconds spent above a height. */
+/**
+ * Seconds spent above a height.
+ * @example
+ * ```ts
+ * timeAbove(arcPieces(motion, motion.launch), 2) // for so long it is more than two units up
+ * ```
+ */
 export function timeAbove(pieces: readonly ArcPiece[], y: number): number {
   const down = comingDown(pieces, y).time;
   for (const piece of pieces) {

@@ -12,6 +12,10 @@ export const MOST = 200;
 /**
  * The number that a driver pushes for an action.
  * @throws RangeError where there are too many
+ * @example
+ * ```ts
+ * actionNumber('jump')
+ * ```
  */
 export function actionNumber(name: string): number {
   const known = names.indexOf(name);
@@ -30,7 +34,13 @@ export function actionCount(): number {
   return names.length;
 }
 
-/** The name of an action by the number that a driver pushes; empty where there is none. */
+/**
+ * The name of an action by the number that a driver pushes; empty where there is none.
+ * @example
+ * ```ts
+ * actionName(0) // 'left'
+ * ```
+ */
 export function actionName(number: number): string {
   return names[number] ?? '';
 }

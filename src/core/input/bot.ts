@@ -8,6 +8,10 @@ export type Wants = Readonly<Partial<Record<Action | (string & {}), number | boo
  * A driver that decides anew at the start of every tick. It keeps nothing of its own: what it decides follows from what it sees, so it may
  * take over at any tick, and a stage that has gone back in time plays on as it did.
  * @param decide is given the character, and whatever the game lets it see besides
+ * @example
+ * ```ts
+ * hero.drive(bot((who) => ({ right: who.x < 10, jump: who.slope > 0 })));
+ * ```
  */
 export function bot(decide: (who: Character) => Wants): Driver {
   return {

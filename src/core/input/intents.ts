@@ -126,7 +126,13 @@ export interface DriverOf<Who> {
   readonly isLive?: boolean;
 }
 
-/** Moments are whole microseconds before the core sees them. */
+/**
+ * Moments are whole microseconds before the core sees them.
+ * @example
+ * ```ts
+ * stamp(0.1234567891) // whole microseconds
+ * ```
+ */
 export function stamp(seconds: number): number {
   return Math.floor(seconds * 1e6 + 0.5) / 1e6;
 }

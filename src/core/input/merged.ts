@@ -5,6 +5,10 @@ import { type DriverOf, HOST, Intents, MOVE, checkDriver } from './intents.js';
 /**
  * Several drivers as one: keyboard, pad and touch at once. An action is held as long as any of them holds it, so two keys of one action are one
  * press; of two axes the one pushed farther counts.
+ * @example
+ * ```ts
+ * hero.drive(merged(script(rows), bot(() => ({ walk: true }))));
+ * ```
  */
 export function merged<Who>(...drivers: readonly DriverOf<Who>[]): DriverOf<Who> {
   drivers.forEach(checkDriver);

@@ -41,7 +41,13 @@ export class Recorder {
   }
 }
 
-/** How a recording began, if it says so. */
+/**
+ * How a recording began, if it says so.
+ * @example
+ * ```ts
+ * startOf(rows)?.rate // the rate that it was recorded at
+ * ```
+ */
 export function startOf(rows: readonly InputRow[]): RecordingStart | undefined {
   const first = rows[0]?.call;
   return first !== undefined && 'rate' in first ? first : undefined;

@@ -22,6 +22,10 @@ export interface InputRow {
  * from there: what is earlier does not count.
  * @param rows in any order; rows of the same moment act in the order given
  * @throws RangeError naming a row whose time, action or value is out of range
+ * @example
+ * ```ts
+ * hero.drive(script([{ time: 0.2, action: 'right', value: 1 }]));
+ * ```
  */
 export function script(rows: readonly InputRow[]): DriverOf<unknown> {
   if (!Array.isArray(rows)) throw new RangeError(`rows is ${showValue(rows)}; it must be a list of rows of input`);

@@ -12,6 +12,10 @@ const BETWEEN = /[\s,]*/y;
 /**
  * A path, written as SVG 2 has it (chapter 9.3), as the curve of a route: its stretches, straight ones and cubic curves.
  * @returns what is wrong with it, in words, where it is no route
+ * @example
+ * ```ts
+ * curveOf('M0 0V-3') // [[0, 0, 0, -3]]
+ * ```
  */
 export function curveOf(text: string): number[][] | string {
   if (text.length > MOST) return `has ${text.length} characters; at most ${MOST} are read`;

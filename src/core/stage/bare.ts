@@ -696,6 +696,10 @@ const BUILT_IN: readonly Ability[] = Object.values(abilities);
  * Opens a level to run in, without what only some games need: questions to the level (`overlap`, `ray`, `sweep`), meetings, saves, cells that change (`setMark`) and shapes that are
  * added. A bundle of a game that opens its levels so does not have them; all else is as `openStage` has it.
  * @throws LevelError where the level is wrong
+ * @example
+ * ```ts
+ * const small = openBare({ rows: ['@...', '####'] });
+ * ```
  */
 export function openBare(level: OpenLevel): BareStage {
   return new BareStage(compiledOf(level));

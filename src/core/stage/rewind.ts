@@ -90,6 +90,12 @@ function isSame(one: Float64Array, other: Float64Array): boolean {
  * `keep`, 8 bytes for each of its numbers (about 1.1 kB for one character). Of several rooms each keeps what has changed.
  * @param rooms a stage, or all those that characters go to and fro between
  * @throws RangeError where there is no stage, an option is not above 0, or both together are more than ten million snapshots
+ * @example
+ * ```ts
+ * const past = rewind(mill, { seconds: 10 });
+ * past.keep(); // after each tick
+ * past.back(2); // two seconds ago
+ * ```
  */
 export function rewind<T = unknown>(
   rooms: BareStage | readonly BareStage[],

@@ -364,6 +364,12 @@ export class Stage extends BareStage {
 /**
  * Opens a level to run in.
  * @throws LevelError where the level is wrong
+ * @example
+ * ```ts
+ * const mill = openStage({ rows: ['@...', '####'] });
+ * const hero = mill.add({ jump: { height: 3 } });
+ * mill.tick(1 / 60);
+ * ```
  */
 export function openStage(level: OpenLevel): Stage {
   return new Stage(compiledOf(level));

@@ -25,6 +25,11 @@ export interface Stepper {
  * @param options.rate ticks per second, 1 to 10000
  * @param options.atMost ticks in one run; what is due beyond that is dropped, so that a long pause does not have to be caught up with
  * @throws RangeError where an option is out of range
+ * @example
+ * ```ts
+ * const steps = stepper({ rate: 120 });
+ * steps.run(performance.now() / 1000, (dt, at) => mill.tick(dt, at));
+ * ```
  */
 export function stepper({ rate, atMost = 8 }: { rate: number; atMost?: number }): Stepper {
   if (!(rate >= 1 && rate <= 10000)) throw new RangeError(`rate is ${rate}; it must be 1 to 10000 ticks per second`);

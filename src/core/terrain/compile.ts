@@ -11,6 +11,11 @@ import { type CompiledLevel, compileWorld } from './world.js';
 /**
  * Compiles a level into edges: tiles that touch become one solid, and a run of faces becomes one edge.
  * @throws LevelError where a mark, a spawn, a zone, a surface or a size is wrong
+ * @example
+ * ```ts
+ * const compiled = compileLevel({ rows: ['@...', '####'] });
+ * openStage(compiled);
+ * ```
  */
 export function compileLevel(level: WrittenLevel): CompiledLevel {
   checkGroup(level, '', 'a group of keys with rows');
@@ -69,6 +74,10 @@ export function compileLevel(level: WrittenLevel): CompiledLevel {
 /**
  * Rows as a list: one text is cut into its lines.
  * @throws LevelError where they are neither
+ * @example
+ * ```ts
+ * rowsOf('@..\n###') // ['@..', '###']
+ * ```
  */
 export function rowsOf(rows: WrittenLevel['rows']): readonly string[] {
   if (typeof rows === 'string') return rows.replace(/\n$/, '').split(/\r?\n/);

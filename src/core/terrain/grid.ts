@@ -18,6 +18,10 @@ const MOST = 6400;
  * @param more what else the level has
  * @returns the level; `markOf(number)` is the character that stands for a number in its rows, as `stage.setMark` takes it
  * @throws LevelError where a cell is no whole number, the cells are no grid, or there are more than 6400 kinds of cells
+ * @example
+ * ```ts
+ * openStage(levelFromGrid([[0, 2], [1, 1]], (cell) => (cell === 1 ? '#' : cell === 2 ? '@' : '.')));
+ * ```
  */
 export function levelFromGrid(
   cells: Cells,

@@ -17,7 +17,13 @@ export interface Spawn {
   facing?: number;
 }
 
-/** A spawn, whichever way it was written. */
+/**
+ * A spawn, whichever way it was written.
+ * @example
+ * ```ts
+ * spawnOf([2, 3]) // { at: [2, 3] }
+ * ```
+ */
 export function spawnOf(spawn: Spawn | Point): Spawn {
   return isPoint(spawn) ? { at: spawn } : spawn;
 }

@@ -18,6 +18,10 @@ export interface DrawnLevel extends LevelBase {
  * other; which way round they go does not matter.
  * @param drawn the shapes, in the level's own axes; or closed outlines alone, y up
  * @throws LevelError naming an outline that is too short, flat, or beyond ±2²⁶
+ * @example
+ * ```ts
+ * openStage(compileOutlines([[[0, 4], [9, 4], [9, 5], [0, 5]]]));
+ * ```
  */
 export function compileOutlines(drawn: DrawnLevel | readonly (readonly Point[])[]): CompiledLevel {
   if (!Array.isArray(drawn)) checkGroup(drawn, '', 'a group of keys with outlines, or a list of outlines');

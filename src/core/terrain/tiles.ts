@@ -28,6 +28,10 @@ const PARTS: Readonly<Record<TilePart, readonly [number, number, number, number]
 /**
  * The outline of a tile within its cell, clockwise, y up, in tiles; of a one-way tile its left and right end.
  * @throws LevelError where a height is out of range
+ * @example
+ * ```ts
+ * outlineOf({ solid: 'full' }, 'marks.#').points
+ * ```
  */
 export function outlineOf(mark: Mark, where: string): { oneWay: boolean; full: boolean; points: readonly Point[] } {
   const heights = (pair: readonly [number, number], key: string): readonly [number, number] => {

@@ -72,6 +72,10 @@ export interface DrawnWords extends BaseWords, Pick<DrawnLevel, 'extent'> {
  * A level in the words of level files: movers with their way as an SVG path and with stops, zones of any area, shapes as boxes. Literals need no types of their own.
  * @returns the same as `openStage` and everything else takes it
  * @throws LevelError naming what is wrong
+ * @example
+ * ```ts
+ * const yard = level({ rows: ['@...', '####'], spawns: { exit: [3.5, 1] } });
+ * ```
  */
 export function level<const W extends RowWords | DrawnWords>(words: W): W extends RowWords ? Level : DrawnLevel;
 export function level(words: RowWords | DrawnWords): Level | DrawnLevel {
@@ -97,6 +101,10 @@ export function level(words: RowWords | DrawnWords): Level | DrawnLevel {
  * A shape in the words of level files, for `stage.addShape`.
  * @param yPoints which way the level's y axis points
  * @throws LevelError naming what is wrong
+ * @example
+ * ```ts
+ * mill.addShape(shape({ solid: [4, 0, 1, 1] }), 'crate');
+ * ```
  */
 export function shape(words: ShapeWords, yPoints: 'down' | 'up' = 'down'): Outline {
   return shapeOf(words, yPoints === 'up', 'shape');
@@ -106,6 +114,10 @@ export function shape(words: ShapeWords, yPoints: 'down' | 'up' = 'down'): Outli
  * A mover in the words of level files, for `stage.addMover`.
  * @param yPoints which way the level's y axis points
  * @throws LevelError naming what is wrong
+ * @example
+ * ```ts
+ * mill.addMover(mover({ name: 'lift', shapes: [{ solid: [2, 0, 2, 0.5] }], route: 'M0 0V-3', lap: 4, 'there-and-back': true }));
+ * ```
  */
 export function mover(words: MoverWords, yPoints: 'down' | 'up' = 'down'): Mover {
   return moverOf(words, yPoints === 'up', 'mover');
@@ -185,6 +197,10 @@ function moverOf(words: MoverWords, up: boolean, where: string): Mover {
  * The route of a mover in the words of level files.
  * @param refuse told what is wrong, with the key that it is about
  * @returns undefined where it has none, or something is wrong
+ * @example
+ * ```ts
+ * routeOf({ name: 'lift', route: 'M0 0V-3', lap: 4, 'there-and-back': true }, (key, message) => { throw new Error(`${key}: ${message}`); })
+ * ```
  */
 export function routeOf(
   words: Omit<MoverWords, 'shapes'>,

@@ -86,7 +86,13 @@ export const EVENT_FIELDS: Readonly<Record<string, readonly (keyof StageEvent)[]
 const NO_TAGS: readonly string[] = [];
 const SHARED = ['time', 'tick', 'event', 'who', 'x', 'y', 'vx', 'vy'] as const;
 
-/** A copy of an event with just the fields that its kind carries. */
+/**
+ * A copy of an event with just the fields that its kind carries.
+ * @example
+ * ```ts
+ * mill.listen((event) => console.log(JSON.stringify(plainEvent(event))));
+ * ```
+ */
 export function plainEvent(event: StageEvent): Partial<StageEvent> {
   const plain: Record<string, unknown> = {};
   for (const field of [...SHARED, ...(EVENT_FIELDS[event.event] ?? [])]) plain[field] = event[field];

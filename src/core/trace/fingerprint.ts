@@ -1,6 +1,10 @@
 /**
  * A short text that differs when any bit of the numbers differs: 64 bits of FNV-1a over their bytes.
  * Equal in every engine for equal bits.
+ * @example
+ * ```ts
+ * fingerprint(mill.snapshot()) // alike: the same bits
+ * ```
  */
 export function fingerprint(numbers: Float64Array): string {
   const words = new Uint32Array(numbers.buffer, numbers.byteOffset, numbers.length * 2);

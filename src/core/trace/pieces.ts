@@ -30,6 +30,12 @@ export interface TracePiece {
 /**
  * Starts recording a character as pieces of motion: what a trace samples, these say exactly, in far fewer numbers.
  * @returns the pieces so far, the present one up to the present moment; and a function that ends it
+ * @example
+ * ```ts
+ * const way = recordPieces(mill, hero);
+ * mill.tick(1 / 60);
+ * way.end();
+ * ```
  */
 export function recordPieces(stage: Stage, who: Character): { readonly pieces: readonly TracePiece[]; end(): void } {
   const ended: TracePiece[] = [];
@@ -110,6 +116,10 @@ function trimmed(list: readonly number[]): number[] {
 /**
  * Where the middle of the feet is in a piece, and how fast it goes.
  * @param time s of stage time, within the piece
+ * @example
+ * ```ts
+ * for (const piece of recordPieces(mill, hero).pieces) placeIn(piece, piece.from);
+ * ```
  */
 export function placeIn(
   { from: start, x, y, fades }: TracePiece,

@@ -37,7 +37,15 @@ export interface Trace {
   movers: readonly string[];
 }
 
-/** Starts recording a character; `row()` adds the present state, and belongs behind every tick. */
+/**
+ * Starts recording a character; `row()` adds the present state, and belongs behind every tick.
+ * @example
+ * ```ts
+ * const trace = recordTrace(mill, hero);
+ * mill.tick(1 / 60);
+ * trace.row();
+ * ```
+ */
 export function recordTrace(stage: Stage, who: Character): Trace & { row(): void; end(): void } {
   const rows: TraceRow[] = [];
   const events: Partial<StageEvent>[] = [];
@@ -73,7 +81,13 @@ export function recordTrace(stage: Stage, who: Character): Trace & { row(): void
   return { rows, events, movers, row, end };
 }
 
-/** The numbers of a trace row, for fingerprints. */
+/**
+ * The numbers of a trace row, for fingerprints.
+ * @example
+ * ```ts
+ * recordTrace(mill, hero).rows.map(rowNumbers)
+ * ```
+ */
 export function rowNumbers(row: TraceRow): number[] {
   return [
     row.x,

@@ -7,6 +7,10 @@ type Loose = Record<string, unknown>;
 /**
  * Checks a tuning and fills in every default.
  * @throws TuningError naming the first key that is unknown, of the wrong type or out of range.
+ * @example
+ * ```ts
+ * fillTuning({}).run.speed // 7.5
+ * ```
  */
 export function fillTuning(tuning: Tuning): FullTuning {
   if (!isGroup(tuning)) throw new TuningError('', `a tuning is ${showValue(tuning)}; it must be a group of keys`);
@@ -167,7 +171,13 @@ function namesIn(key: string): readonly string[] {
   return NAMES.get(key) ?? key.split('.');
 }
 
-/** The value of a key, by its dotted name; undefined where there is none. */
+/**
+ * The value of a key, by its dotted name; undefined where there is none.
+ * @example
+ * ```ts
+ * valueOfKey(brindle, 'jump.height')
+ * ```
+ */
 export function valueOfKey(node: object, key: string): unknown {
   let at: unknown = node;
   for (const name of namesIn(key)) {

@@ -174,12 +174,24 @@ export const DEFAULT_HEIGHT = 3.25;
 export const DEFAULT_RISE_TIME = 0.4;
 export const DEFAULT_LOWEST_HOP = 1.25;
 
-/** Whether a key's value scales with `tile`. */
+/**
+ * Whether a key's value scales with `tile`.
+ * @example
+ * ```ts
+ * scalesWithTile('length') // true
+ * ```
+ */
 export function scalesWithTile(unit: Unit): boolean {
   return unit === 'length' || unit === 'speed' || unit === 'acceleration';
 }
 
-/** The allowed range in words, e.g. `above 0 and at most 60`. */
+/**
+ * The allowed range in words, e.g. `above 0 and at most 60`.
+ * @example
+ * ```ts
+ * rangeOf(keyNamed('run.speed')!)
+ * ```
+ */
 export function rangeOf(key: Key): string {
   if ('switch' in key) return 'true or false';
   if ('word' in key && key.word) return `a whole number from ${key.least} to ${key.most}, or the word ${key.word}`;
@@ -190,7 +202,13 @@ export function rangeOf(key: Key): string {
 
 const byName = new Map(KEYS.map((key) => [key.key, key]));
 
-/** The entry of a dotted key, or undefined where there is none. */
+/**
+ * The entry of a dotted key, or undefined where there is none.
+ * @example
+ * ```ts
+ * keyNamed('run.speed')
+ * ```
+ */
 export function keyNamed(name: string): Key | undefined {
   return byName.get(name);
 }
@@ -218,7 +236,13 @@ export const GROUP_WORDS: Readonly<Record<string, string>> = {
   ...Object.fromEntries(['grace', 'jump', ...ABILITY_GROUPS].map((group) => [group, 'off'])),
 };
 
-/** What a group may be set to, in words. */
+/**
+ * What a group may be set to, in words.
+ * @example
+ * ```ts
+ * groupAllows('jump')
+ * ```
+ */
 export function groupAllows(group: string): string {
   const word = GROUP_WORDS[group];
   return word ? `a group of keys or the word ${word}` : 'a group of keys';

@@ -7,6 +7,10 @@ const isGoal = (key: string): boolean => (GOALS as readonly string[]).includes(k
 /**
  * A tuning with another one's differences. Naming two jump goals replaces all goals, naming one replaces its namesake.
  * @throws TuningError where the one goal named has no namesake
+ * @example
+ * ```ts
+ * mergeTuning(brindle, { run: { speed: 9 } })
+ * ```
  */
 export function mergeTuning(base: Tuning, differences: Tuning): Tuning {
   const goals = typeof differences.jump === 'object' ? Object.keys(differences.jump).filter(isGoal) : [];
@@ -45,6 +49,10 @@ function merge(base: Record<string, unknown>, differences: Record<string, unknow
 /**
  * A tuning with one key changed.
  * @param key its dotted name, such as `jump.height`
+ * @example
+ * ```ts
+ * withKey(brindle, 'jump.height', 4)
+ * ```
  */
 export function withKey(tuning: Tuning, key: string, value: unknown): Tuning {
   const names = key.split('.');

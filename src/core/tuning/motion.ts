@@ -83,6 +83,10 @@ const GRID = 33554432; // 2²⁵: even multiples of 2⁻²⁶
 /**
  * Turns a tuning into the constants of its motion.
  * @throws TuningError where a key is wrong, goals contradict each other, or a goal cannot be met.
+ * @example
+ * ```ts
+ * compileTuning({ jump: { height: 3, riseTime: 0.4 } }).gravity // what the goals come to
+ * ```
  */
 export function compileTuning(tuning: Tuning): Motion {
   const full = fillTuning(tuning);
@@ -152,6 +156,10 @@ export function compileTuning(tuning: Tuning): Motion {
 /**
  * The launch speed of a jump that rises by a height: the inverse of V²/(2gp) within the band, and of
  * b²/(2gp) + (V² − b²)/(2gr) above it, the band being narrowed to the launch speed.
+ * @example
+ * ```ts
+ * launchFor(compileTuning({}), 2) // the speed at which a jump rises by two units
+ * ```
  */
 export function launchFor(
   { band, apex, rising }: Pick<VerticalMotion, 'band' | 'apex' | 'rising'>,

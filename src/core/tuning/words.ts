@@ -3,7 +3,13 @@ export function round(value: number): string {
   return String(Number(value.toPrecision(6)));
 }
 
-/** A value in a message: short, and recognisable. */
+/**
+ * A value in a message: short, and recognisable.
+ * @example
+ * ```ts
+ * showValue([1, 'two']) // 'a list'
+ * ```
+ */
 export function showValue(value: unknown): string {
   if (Array.isArray(value)) return 'a list';
   if (typeof value === 'object' && value !== null) return 'a group of keys';

@@ -52,6 +52,10 @@ interface Block {
  * A level as a drawing: in rows, one shape for each block of whole solid tiles and for each run of other marks; of free shapes, one for each area and line.
  * @param extent of free shapes
  * @throws ConvertError where free shapes carry what a drawing cannot say
+ * @example
+ * ```ts
+ * drawingOf({ rows: ['@..', '###'] }) // an SVG
+ * ```
  */
 export function drawingOf(level: WrittenLevel | DrawnLevel, extent?: CompiledLevel['extent']): string {
   if (!('rows' in level)) return drawingOfShapes(level, extent ?? compileOutlines(level).extent);

@@ -1,6 +1,12 @@
 import type { CompiledLevel } from '../../core/index.js';
 
-/** Every compiled edge, in the level's own axes, with what it carries. */
+/**
+ * Every compiled edge, in the level's own axes, with what it carries.
+ * @example
+ * ```ts
+ * JSON.stringify(edgesOf(mill.level))
+ * ```
+ */
 export function edgesOf(level: CompiledLevel): object {
   const { terrain } = level;
   const up = level.yPoints === 'up' ? 1 : -1;
@@ -28,6 +34,10 @@ export function edgesOf(level: CompiledLevel): object {
 
 /**
  * The edges of a level as text that does not depend on their order, nor on where corners of others touch a straight run.
+ * @example
+ * ```ts
+ * edgeKeys(mill.level)
+ * ```
  */
 export function edgeKeys(level: CompiledLevel): string[] {
   const { terrain, surfaces, layers, shapes } = level;

@@ -10,6 +10,10 @@ import { ConvertError, rowsLevelOf } from './rows.js';
  * @param text the level in rows, in YAML
  * @param drawing what `drawingOf` made of it, changed since
  * @throws ConvertError where tiles cannot hold it, where something else than tiles was changed, or where its rows are written in a way that has no place for single characters; FileError
+ * @example
+ * ```ts
+ * intoRows('rows: ["@..", "###"]', drawingOf({ rows: ['@..', '###'] }))
+ * ```
  */
 export function intoRows(text: string, drawing: string, file = 'level.yaml'): string {
   const { level } = readLevel(text, { file });

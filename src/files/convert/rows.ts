@@ -34,6 +34,10 @@ export interface Drawn {
  * A drawn level as rows of tiles, in YAML.
  * @param tile units a tile
  * @throws ConvertError naming the first place that tiles cannot hold
+ * @example
+ * ```ts
+ * rowsOf(readLevel(drawingOf({ rows: ['@..', '###'] }), { file: 'a.level.svg' }), 1)
+ * ```
  */
 export function rowsOf(drawn: Drawn, tile: number): string {
   return stringify(rowsLevelOf(drawn, tile), { flowCollectionPadding: true, lineWidth: 0 });

@@ -35,6 +35,10 @@ const LEAST = 1e-3;
 /**
  * The pieces of a drawn level, in the order in which they stand in it. What is drawn by `use` stands in many places, and is none.
  * @throws FileError
+ * @example
+ * ```ts
+ * piecesOf(drawingOf({ rows: ['@..', '###'] })).length
+ * ```
  */
 export function piecesOf(text: string, file = 'level.svg'): DrawnPiece[] {
   const { shapes, units, sign } = shapesOf(text, new Problems(file, text));
@@ -108,6 +112,10 @@ function pathThrough(corners: readonly Point[], closed: boolean): string {
  * A drawn level's text with pieces moved, added or taken away. Nothing else in it changes: comments, order, blanks and whatever else is drawn stay.
  * @param edits one after the other; after one that adds or removes, pieces have other numbers
  * @throws FileError where the text is no drawing; RangeError naming what there is no piece, edge or corner of, or what would have no size
+ * @example
+ * ```ts
+ * editDrawing(drawingOf({ rows: ['@..', '###'] }), []) // nothing moved: the same text
+ * ```
  */
 export function editDrawing(text: string, edits: readonly PieceEdit[], file = 'level.svg'): string {
   return edits.reduce((before, edit) => edited(before, edit, file), text);

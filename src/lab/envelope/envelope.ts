@@ -70,6 +70,10 @@ export interface EnvelopeOptions {
  * and right act apart: at each moment the feet are in a box, and what can be reached is where those boxes have been, less what the floor hides. Its outline consists of the flights that are highest, lowest,
  * farthest right and left: closed form, drawn as curves.
  * @throws TuningError; RangeError where `below` is out of range
+ * @example
+ * ```ts
+ * envelope(brindle).holds(3, 2) // whether a jump can be there
+ * ```
  */
 export function envelope(tuning: Tuning | Motion, { below: given }: EnvelopeOptions = {}): Envelope {
   const motion = withoutMissing('launch' in tuning ? tuning : compileTuning(tuning));

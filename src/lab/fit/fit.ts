@@ -52,6 +52,11 @@ export interface Fitted extends Fit {
 /**
  * Which numbers make the motion of captures, each with how sure it is: by least squares of the closed forms that the core moves by.
  * @throws CaptureError where it is no capture of a motion; TuningError where the tuning to start from is wrong
+ * @example
+ * ```ts
+ * const { rows: filmed } = play({ level: openGround(), tuning: brindle, input: rows, seconds: 3 });
+ * fit({ time: filmed.map(({ time }) => time), x: filmed.map(({ x }) => x), y: filmed.map(({ y }) => y) }).found;
+ * ```
  */
 export function fit(captures: Capture | readonly Capture[], options: FitOptions = {}): Fitted {
   const { scale = 1, yPoints, tuning = {} } = options;

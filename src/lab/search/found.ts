@@ -28,13 +28,25 @@ export interface Shard {
   of: number;
 }
 
-/** The head of a file of a search. */
+/**
+ * The head of a file of a search.
+ * @example
+ * ```ts
+ * headOf(searchPlan({ build: 'mine', tuning: brindle, keys: [{ key: 'jump.height', values: [2, 3] }], promises: [{ name: 'clears two', measure: 'apexHeight', least: 2 }] }), 'hash')
+ * ```
+ */
 export function headOf(plan: SearchPlan, hash: string, shard?: Shard): SearchHead {
   const { build, rows, keys, promises } = plan;
   return { version: 1, plan: hash, build, rows, shard: shard ? `${shard.part}/${shard.of}` : null, keys, promises: promises.map(({ name }) => name) };
 } // prettier-ignore
 
-/** Whether a row is of a part. */
+/**
+ * Whether a row is of a part.
+ * @example
+ * ```ts
+ * isIn({ part: 1, of: 4 }, 8) // true
+ * ```
+ */
 export const isIn = (shard: Shard | undefined, row: number): boolean =>
   shard === undefined || row % shard.of === shard.part - 1;
 
@@ -47,6 +59,10 @@ export interface Merged extends FoundRows {
 /**
  * Parts of a search, in any order, as the whole of it: the same as if it had been done at once.
  * @throws RangeError where there is none, where they are of different plans or builds, or say different things of a row
+ * @example
+ * ```ts
+ * mergeFound([found]).missing // rows that are in no part
+ * ```
  */
 export function mergeFound(parts: readonly FoundRows[]): Merged {
   const first = parts[0]?.head;
@@ -66,7 +82,13 @@ export function mergeFound(parts: readonly FoundRows[]): Merged {
   return { head: { ...first, shard: null }, rows: sorted, missing };
 } // prettier-ignore
 
-/** Numbers of rows in words: `3, 5 to 9, 12`. */
+/**
+ * Numbers of rows in words: `3, 5 to 9, 12`.
+ * @example
+ * ```ts
+ * rangesOf([1, 2, 3, 7]) // '1 to 3, 7'
+ * ```
+ */
 export function rangesOf(rows: readonly number[]): string {
   const ranges: [number, number][] = [];
   for (const row of rows) {

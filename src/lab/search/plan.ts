@@ -67,6 +67,10 @@ export interface PlanOptions extends Pick<SearchPlan, 'tuning' | 'keys' | 'promi
 /**
  * Plans a search.
  * @throws RangeError where there are too few or too many keys, values, rows or promises; TuningError where a key is unknown
+ * @example
+ * ```ts
+ * const plan = searchPlan({ build: 'mine', tuning: brindle, keys: [{ key: 'jump.height', values: [2, 3] }], promises: [{ name: 'clears two', measure: 'apexHeight', least: 2 }] });
+ * ```
  */
 export function searchPlan({ build, tuning, keys, promises, sample, rate = 60, abilities = [] }: PlanOptions): SearchPlan {
   if (!(keys.length >= 1 && keys.length <= SEARCH_LIMITS.keys)) throw new RangeError(`${keys.length} keys are searched; it must be 1 to ${SEARCH_LIMITS.keys}`);
@@ -101,6 +105,10 @@ export type RowValues = (row: number) => number[];
 /**
  * Which values each row of a plan has, in the order of its keys. Of all combinations the first key is the fastest. A sample takes those that the points of a
  * sequence by J. H. Halton fall on (Numerische Mathematik 2, 1960: one prime base a key), each once.
+ * @example
+ * ```ts
+ * rowValues(searchPlan({ build: 'mine', tuning: brindle, keys: [{ key: 'jump.height', values: [2, 3] }], promises: [{ name: 'clears two', measure: 'apexHeight', least: 2 }] }))(1) // [3]
+ * ```
  */
 export function rowValues({ keys, rows, sample }: Pick<SearchPlan, 'keys' | 'rows' | 'sample'>): RowValues {
   const valuesAt = (which: number): number[] =>
@@ -128,12 +136,24 @@ export function rowValues({ keys, rows, sample }: Pick<SearchPlan, 'keys' | 'row
 /** So many points a row are looked at. */
 const POINTS = 16;
 
-/** What a row sets: a value for each key. */
+/**
+ * What a row sets: a value for each key.
+ * @example
+ * ```ts
+ * rowSet({ keys: [{ key: 'jump.height', values: [2, 3] }] }, [3]) // { 'jump.height': 3 }
+ * ```
+ */
 export function rowSet({ keys }: Pick<SearchPlan, 'keys'>, values: readonly number[]): Record<string, number> {
   return Object.fromEntries(keys.map(({ key }, i) => [key, values[i]!]));
 }
 
-/** A tuning with the values of a row. @throws TuningError where there can be no such tuning */
+/**
+ * A tuning with the values of a row. @throws TuningError where there can be no such tuning
+ * @example
+ * ```ts
+ * rowTuning(brindle, { keys: [{ key: 'jump.height', values: [2, 3] }] }, [3])
+ * ```
+ */
 export function rowTuning(tuning: Tuning, { keys }: Pick<SearchPlan, 'keys'>, values: readonly number[]): Tuning {
   return tuningAt(tuning, keys, values);
 }

@@ -15,13 +15,23 @@ export interface Ranked {
   score: number | null;
 }
 
-/** How many promises hold in a row. */
+/**
+ * How many promises hold in a row.
+ * @example
+ * ```ts
+ * holdsOf({ row: 0, set: {}, measures: {}, promises: [], spent: { events: 0 } }) // 0
+ * ```
+ */
 export const holdsOf = ({ promises }: SearchRow): number => promises.filter(({ answer }) => answer === 'holds').length;
 
 /**
  * Rows, the best first: those that keep the most promises; of these what comes the nearest to the wishes. Each wish counts from 0, for the worst among rows that keep as many
  * promises, to 1, for the best, and the score is their mean. Rows without a measure that is wished come last among their like.
  * @throws RangeError where no row has such a measure
+ * @example
+ * ```ts
+ * ranked([], [{ measure: 'reach', towards: 'most' }])
+ * ```
  */
 export function ranked(rows: readonly SearchRow[], wishes: readonly Wish[] = []): Ranked[] {
   for (const { measure } of wishes)

@@ -12,6 +12,10 @@ export interface SearchOptions {
 /**
  * Does all of a plan, here and now, one row after the other: which promises hold where. The command line does the same jobs in threads and on several machines.
  * @param inputs the levels and inputs that the plan names
+ * @example
+ * ```ts
+ * await search(searchPlan({ build: 'mine', tuning: brindle, keys: [{ key: 'jump.height', values: [2, 3] }], promises: [{ name: 'clears two', measure: 'apexHeight', least: 2 }] }), { level: () => openGround(), input: () => [] });
+ * ```
  */
 export async function search(plan: SearchPlan, inputs: SearchInputs, { abilities = [], progress }: SearchOptions = {}): Promise<SearchRow[]> {
   const jobs = new SearchJobs(plan, inputs, abilities);

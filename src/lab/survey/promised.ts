@@ -24,6 +24,10 @@ export type PromisedSurvey = { name: string } & (
 /**
  * Do the promised ways still hold? Each level is surveyed once for all its promises.
  * @throws what `survey` throws; RangeError where neither a spawn nor a zone has such a name
+ * @example
+ * ```ts
+ * await verifySurvey({ level: { rows: ['@...', '####'] }, tuning: brindle, spend: 5000 }, [{ name: 'nobody gets stuck', deadEnds: 0 }]);
+ * ```
  */
 export async function verifySurvey(options: SurveyOptions, promises: readonly PromisedSurvey[], doing?: Doing): Promise<Verified[]> {
   return verdicts(await survey(options, doing), options, promises);

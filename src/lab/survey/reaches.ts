@@ -16,6 +16,10 @@ export interface Reached {
  * Whether somewhere is come to: the same answers as those of a survey, which is over as soon as they are known. Nothing else of the level is looked for.
  * @param names spawns and zones
  * @throws what `survey` throws; RangeError where neither a spawn nor a zone has such a name
+ * @example
+ * ```ts
+ * (await reaches({ level: { rows: ['@...', '####'], spawns: { exit: [3.5, 1] } }, tuning: brindle, spend: 5000 }, ['exit'])).answers
+ * ```
  */
 export async function reaches(options: SurveyOptions, names: readonly string[], doing?: Doing): Promise<Reached> {
   const { spend = SPEND, seed = 1, kept, progress } = options;

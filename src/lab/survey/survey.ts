@@ -239,6 +239,11 @@ export class Surveyed {
  * better; the rest was not found. The same seed and spend give the same answer, however many threads play.
  * @param doing what plays the tasks of a round: this thread, one after the other, unless given
  * @throws TuningError, LevelError; RangeError where an option is out of range, or there is no such spawn or zone
+ * @example
+ * ```ts
+ * const { survey: answer } = await survey({ level: { rows: ['....##', '@...##', '######'] }, tuning: brindle, spend: 5000 });
+ * answer.total; // { yes: …, no: …, 'not found': … }
+ * ```
  */
 export async function survey(options: SurveyOptions, doing?: Doing): Promise<Surveyed> {
   const { spend = SPEND, seed = 1, avoid = [], home, kept, progress, at = 'start' } = options;
@@ -279,7 +284,13 @@ export async function survey(options: SurveyOptions, doing?: Doing): Promise<Sur
   );
 } // prettier-ignore
 
-/** What threads must know of a survey. */
+/**
+ * What threads must know of a survey.
+ * @example
+ * ```ts
+ * new Explorer(sceneOf({ level: { rows: ['@...', '####'] }, tuning: brindle }))
+ * ```
+ */
 export function sceneOf({ level: given, tuning, at, to, zones = true, avoid = [], abilities = [], opposed, shapes, care = CARE }: SurveyOptions): Explored {
   if (!(care >= 0 && care <= MOST_CARE)) throw new RangeError(`care is ${care}; it must be 0 to ${MOST_CARE} s`);
   const off = offOf({ shapes });

@@ -6,6 +6,10 @@ export type Written = WrittenLevel | DrawnLevel;
 /**
  * A level without some of its named shapes, as it is where they are switched off.
  * @throws RangeError where there is none of a name, or where it is only some edges of an outline
+ * @example
+ * ```ts
+ * withoutShapes({ rows: ['@.n.', '####'], marks: { n: { solid: 'full', name: 'gate' } } }, ['gate'])
+ * ```
  */
 export function withoutShapes<L extends Written>(level: L, names: readonly string[]): L {
   if (names.length === 0) return level;
