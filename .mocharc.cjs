@@ -5,7 +5,7 @@ const { availableParallelism } = require('node:os');
 const FIRST = ['pages/loft', 'docs/', 'lab/', 'pages/', 'cli/', 'files/attacks', 'core/harder', 'core/movers', ''];
 // Of these, nothing is quick.
 const SLOW =
-  /^(docs\/docs|pages\/(tide-mill|undercroft|minutes|dash|first-hop|report|figures|vite)|cli\/(threads|search-queue)|core\/(engines|coast|memory|kept|moving-images)|lint\/layers|lab\/envelope)\./;
+  /^(docs\/(docs|site|examples)|packed\/(release|upgrade|five-minutes)|pages\/(tide-mill|undercroft|minutes|dash|first-hop|report|figures|vite)|cli\/(threads|search-queue)|core\/(engines|coast|memory|kept|moving-images)|lint\/layers|lab\/envelope)\./;
 const isQuick = process.env.APPERIN_TESTS === 'quick';
 const files = readdirSync('test', { recursive: true, encoding: 'utf8' })
   .filter((name) => name.endsWith('.test.ts'))

@@ -7,7 +7,7 @@ import { here } from './places.js';
 
 const site = here('out/site/');
 const step = (what) => console.log(`${what} …`);
-const npx = (...words) => {
+const node = (...words) => {
   const { status, stdout, stderr } = spawnSync(process.execPath, words, { cwd: here(''), encoding: 'utf8' });
   // A page that throws while it is rendered is only said.
   if (status !== 0 || /^\w*Error: /m.test(stdout + stderr)) {
@@ -22,7 +22,7 @@ if (!process.argv.includes('--built')) {
   execFileSync('npm', ['run', '--silent', 'build'], { cwd: here(''), stdio: ['ignore', 'ignore', 'inherit'] });
 }
 step('What the entries export');
-const { stderr: warned } = npx('node_modules/typedoc/bin/typedoc', '--logLevel', 'Warn');
+const { stderr: warned } = node('node_modules/typedoc/bin/typedoc', '--logLevel', 'Warn');
 // (What hangs on a function's result has the function's own words.)
 const bare = warned
   .split('\n')
@@ -39,7 +39,7 @@ for (const [name, entry] of Object.entries(entries)) {
 }
 step('The pages');
 rmSync(site, { recursive: true, force: true });
-npx('node_modules/vitepress/bin/vitepress.js', 'build', 'docs');
+node('node_modules/vitepress/bin/vitepress.js', 'build', 'docs');
 
 step('The examples');
 for (const name of readdirSync(here('examples'))) {

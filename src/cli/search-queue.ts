@@ -89,6 +89,7 @@ export async function reached(redis: Redis, shown: string): Promise<void> {
 class Handing {
   private minded = -Infinity;
   private heard = -Infinity;
+  private values: RowValues | undefined;
 
   constructor(
     private readonly redis: Redis,
@@ -140,7 +141,6 @@ class Handing {
     const names = plan.promises.map(({ name }) => name);
     return JSON.stringify(set) === JSON.stringify(rowSet(plan, this.values(row))) && JSON.stringify(promises.map(({ name }) => name)) === JSON.stringify(names);
   } // prettier-ignore
-  private values: RowValues | undefined;
 
   /** Hears how far the rows have come that are being done. */
   private async hear(): Promise<void> {

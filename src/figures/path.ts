@@ -1,5 +1,5 @@
 import { placeIn, type TracePiece } from 'apperin';
-import type { ArcCurve, Envelope, Knot, Side } from 'apperin/lab';
+import { partsOf, type ArcCurve, type Envelope, type Knot, type Side } from 'apperin/lab';
 
 /** Stretches of a curve, each from one knot to the next: a polynomial of time of third degree at most is drawn exactly. */
 export type Stretches = readonly (readonly [Knot, Knot])[];
@@ -33,7 +33,7 @@ function parted(pieces: readonly TracePiece[], since: number): { piece: TracePie
     const { until, fades } = piece;
     const from = Math.max(piece.from, since);
     if (from >= until) return [];
-    const parts = fades ? Math.ceil(6 * fades.rate * (until - from)) + 1 : 1;
+    const parts = partsOf(fades?.rate ?? 0, until - from);
     const at = (k: number): number => (k === parts ? until : from + ((until - from) * k) / parts);
     return Array.from({ length: parts }, (_, k) => ({ piece, from: at(k), until: at(k + 1) }));
   });

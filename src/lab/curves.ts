@@ -16,7 +16,7 @@ import {
   type TraceRow,
   type Tuning,
 } from '../core/index.js';
-import type { ArcKnot, ArcPoint } from './knots.js';
+import { partsOf, type ArcKnot, type ArcPoint } from './knots.js';
 import { openGround, play } from './play.js';
 import { runningLaunch } from './sheet.js';
 import { wallCurves, type WallCurves } from './walls.js';
@@ -103,7 +103,7 @@ function curve(m: Motion, launch: number, letGo: number, from: ArcPoint = { time
 function knotTimes(across: ReturnType<typeof acrossPieces>, from: number, until: number): number[] {
   const times: number[] = [];
   for (const { start, time, rate } of across) {
-    const parts = rate > 0 ? Math.ceil(6 * rate * time) + 1 : 1;
+    const parts = partsOf(rate, time);
     for (let k = 0; k < parts; k++) times.push(start + (Number.isFinite(time) ? (time * k) / parts : 0));
   }
   return [from, ...times.filter((time) => time > from && time < until), until];
@@ -176,7 +176,7 @@ export function speedCurves(name: string, tuning: Tuning | Motion): SpeedCurves 
 function speedKnots({ start, time, v, a, u, d, rate }: AcrossPiece): SpeedCurve['knots'] {
   // The last has no end: there the speed stays.
   if (!Number.isFinite(time)) return [];
-  const parts = rate > 0 ? Math.ceil(6 * rate * time) + 1 : 1;
+  const parts = partsOf(rate, time);
   return Array.from({ length: parts + 1 }, (_, k) => {
     const t = (time * k) / parts;
     const left = rate > 0 ? d * exp(-rate * t) : 0;

@@ -13,7 +13,7 @@ export {
   type SpeedCurves,
   type TimeCurves,
 } from './curves.js';
-export type { ArcKnot, ArcPoint } from './knots.js';
+export { partsOf, type ArcKnot, type ArcPoint } from './knots.js';
 export {
   MOST_COMPARED,
   compare,

@@ -9,7 +9,7 @@ import {
   type Motion,
   type TracePiece,
 } from '../core/index.js';
-import type { ArcKnot } from './knots.js';
+import { partsOf, type ArcKnot } from './knots.js';
 import { play } from './play.js';
 
 /** A wall without end on the left, and nothing else. */
@@ -74,7 +74,7 @@ const ENDS = 96;
 /** Both ends of a piece of motion; of one that fades, of parts of it that are so short that no picture shows a difference. */
 function knotsOf(piece: TracePiece, half: number): ArcKnot[] {
   const { from, until, fades } = piece;
-  const parts = fades ? Math.ceil(6 * fades.rate * (until - from)) + 1 : 1;
+  const parts = partsOf(fades?.rate ?? 0, until - from);
   return Array.from({ length: parts + 1 }, (_, k) => {
     const time = k === parts ? until : from + ((until - from) * k) / parts;
     const { x, y, vx, vy } = placeIn(piece, time);

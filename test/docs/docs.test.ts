@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { cpSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { EVENT_FIELDS, openStage, stepper } from 'apperin';
@@ -9,6 +9,7 @@ import { expect } from 'chai';
 import ts from 'typescript';
 import { parse } from 'yaml';
 import { DATA, apperin, serveLoft, withFolder } from '../support/cli.js';
+import { wrongTypes } from '../support/types.js';
 import { PAGES, commandsOf, figuresOf, inFolderOf, piecesOf, type Piece } from '../support/pages.js';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
@@ -112,37 +113,9 @@ const moduleOf = ({ text }: Piece): string =>
 
 describe('The snippets of the pages', () => {
   it('are of the right types, as they stand', () => {
-    const folder = join(root, 'out', `snippets-${process.pid}`);
-    mkdirSync(folder, { recursive: true });
-    try {
-      writeFileSync(join(folder, 'ambient.d.ts'), AMBIENT);
-      const files = code.map((piece, i) => {
-        const file = join(folder, `snippet-${i}.ts`);
-        writeFileSync(file, moduleOf(piece));
-        return file;
-      });
-      const program = ts.createProgram(
-        [join(folder, 'ambient.d.ts'), join(root, 'packages/apperin/types/imports.d.ts'), ...files],
-        {
-          strict: true,
-          noEmit: true,
-          skipLibCheck: true,
-          target: ts.ScriptTarget.ES2022,
-          module: ts.ModuleKind.ESNext,
-          moduleResolution: ts.ModuleResolutionKind.Bundler,
-          lib: ['lib.es2023.d.ts', 'lib.dom.d.ts', 'lib.dom.iterable.d.ts'],
-          types: [],
-        },
-      );
-      const wrong = ts.getPreEmitDiagnostics(program).map(({ file, messageText }) => {
-        const piece = code[Number(/snippet-(\d+)/.exec(file?.fileName ?? '')?.[1])];
-        return `${piece ? `${piece.page}:${piece.line}` : file?.fileName}: ${ts.flattenDiagnosticMessageText(messageText, '\n')}`;
-      });
-      expect(wrong).to.deep.equal([]);
-      expect(files.length).to.be.greaterThan(9);
-    } finally {
-      rmSync(folder, { recursive: true, force: true });
-    }
+    const modules = code.map((piece) => ({ about: `${piece.page}:${piece.line}`, text: moduleOf(piece) }));
+    expect(wrongTypes(AMBIENT, modules, ['packages/apperin/types/imports.d.ts'])).to.deep.equal([]);
+    expect(modules.length).to.be.greaterThan(9);
   });
 
   for (const piece of code.filter(({ page }) => page !== 'docs/live.md'))

@@ -1,4 +1,3 @@
-import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import * as core from 'apperin';
@@ -7,6 +6,7 @@ import * as files from 'apperin/files';
 import * as lab from 'apperin/lab';
 import { expect } from 'chai';
 import ts from 'typescript';
+import { wrongTypes } from '../support/types.js';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
 
@@ -25,12 +25,6 @@ declare const yard: import('apperin').Level;
 declare const found: import('apperin/lab').FoundRows;
 declare const fitted: import('apperin/lab').Fitted;
 `;
-
-interface Example {
-  entry: string;
-  name: string;
-  text: string;
-}
 
 /** Every function that an entry exports, with its examples; and the names that each entry has. */
 function exported(): { functions: { entry: string; name: string; examples: string[] }[]; names: Map<string, string[]> } {
@@ -54,7 +48,7 @@ function exported(): { functions: { entry: string; name: string; examples: strin
 } // prettier-ignore
 
 /** An example as a module, with what it names of the entries. */
-function moduleOf({ entry, text }: Example, names: Map<string, string[]>): string {
+function moduleOf(entry: string, text: string, names: Map<string, string[]>): string {
   const words = new Set(text.match(/[A-Za-z]\w*/g));
   const made = new Set([...text.matchAll(/(?:const|let) (?:\{([^}]*)\}|\[([^\]]*)\]|(\w+))/g)].flatMap(([, ...parts]) => parts.flatMap((part) => (part ?? '').split(',').flatMap((one) => one.match(/\w+(?=\W*$)/g) ?? [])))); // prettier-ignore
   const taken = new Set<string>();
@@ -75,34 +69,8 @@ describe('The examples at the exports', () => {
   });
 
   it('are of the right types, as they stand', () => {
-    const folder = join(root, 'out', `examples-${process.pid}`);
-    mkdirSync(folder, { recursive: true });
-    try {
-      writeFileSync(join(folder, 'ambient.d.ts'), AMBIENT);
-      const all = functions.flatMap(({ entry, name, examples }) => examples.map((text): Example => ({ entry, name, text })));
-      const files = all.map((example, i) => {
-        const file = join(folder, `example-${i}.ts`);
-        writeFileSync(file, moduleOf(example, names));
-        return file;
-      });
-      const program = ts.createProgram([join(folder, 'ambient.d.ts'), ...files], {
-        strict: true,
-        noEmit: true,
-        skipLibCheck: true,
-        target: ts.ScriptTarget.ES2022,
-        module: ts.ModuleKind.ESNext,
-        moduleResolution: ts.ModuleResolutionKind.Bundler,
-        lib: ['lib.es2023.d.ts', 'lib.dom.d.ts', 'lib.dom.iterable.d.ts'],
-        types: [],
-      });
-      const wrong = ts.getPreEmitDiagnostics(program).map(({ file, messageText }) => {
-        const of = all[Number(/example-(\d+)/.exec(file?.fileName ?? '')?.[1])];
-        return `${of ? `${of.entry}: ${of.name}` : file?.fileName}: ${ts.flattenDiagnosticMessageText(messageText, '\n')}`;
-      });
-      expect(wrong).to.deep.equal([]);
-    } finally {
-      rmSync(folder, { recursive: true, force: true });
-    }
+    const modules = functions.flatMap(({ entry, name, examples }) => examples.map((text) => ({ about: `${entry}: ${name}`, text: moduleOf(entry, text, names) })));
+    expect(wrongTypes(AMBIENT, modules)).to.deep.equal([]);
   }); // prettier-ignore
 
   it('run, as they stand, and come to what is said behind them', async () => {

@@ -1,5 +1,5 @@
 import { compileTuning, type InputRow, type Level, type Tuning } from 'apperin';
-import { fullJump, margins, play, pressMap, type PressMargin } from 'apperin/lab';
+import { fullJump, margins, openGround, play, pressMap, survey, type PressMargin } from 'apperin/lab';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -127,6 +127,18 @@ describe('Margins', () => {
     expect(() => pressMap({ level, tuning: TUNING, input, index: 0 })).to.throw(RangeError, 'the press of right at 0 s is never let go of');
     expect(() => pressMap({ level, tuning: TUNING, input, columns: 1 })).to.throw(RangeError, 'columns is 1');
   }); // prettier-ignore
+
+  it('are found on ground that goes on for ever, and that is a place of a survey on each side of what stands on it', async () => {
+    for (const [level, count] of [
+      [openGround(), 1],
+      [{ rows: ['@...', '..##'], bounds: { bottom: 'wall' } }, 2],
+    ] as [Level, number][]) {
+      const jump = jumpOf(margins({ level, tuning: TUNING, input: jumps(0.6) }));
+      expect(jump.lands.time).to.be.above(1);
+      const { survey: found } = await survey({ level, tuning: TUNING, spend: 2000 });
+      expect(found.places.filter(({ x1, x2, answer }) => x2 - x1 > 1e7 && answer === 'yes')).to.have.length(count);
+    }
+  });
 
   it('have no end where a press leads nowhere else, and none where nothing is landed on', () => {
     const flat: Level = { rows: ['....................', '@...................', '######.###..########'] };

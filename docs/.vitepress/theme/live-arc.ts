@@ -1,19 +1,11 @@
 import { TuningError, type Tuning } from 'apperin';
 import { arcs, type ArcCurve, type Arcs } from 'apperin/lab';
 import { defineComponent, h, type VNode } from 'vue';
+import { pathOf, wayOf } from '../../../src/figures/path.js';
 import { Numbers, PROPS, shown } from './numbers.js';
 
-/** A curve through the knots of an arc: between two of them it is a polynomial of third degree at most, so that a Bézier curve is the motion itself. */
-function pathOf({ stretches }: ArcCurve): string {
-  return stretches
-    .flatMap(({ knots }) => knots.slice(1).map((to, i) => [knots[i]!, to] as const))
-    .map(([from, to], i) => {
-      const third = (to.time - from.time) / 3;
-      const controls = [from.x + from.vx * third, -from.y - from.vy * third, to.x - to.vx * third, -to.y + to.vy * third];
-      return `${i === 0 ? `M${from.x} ${-from.y}` : ''}C${[...controls, to.x, -to.y].join(' ')}`;
-    })
-    .join('');
-} // prettier-ignore
+/** A curve, drawn from the pieces of the motion as the figures do. */
+const drawn = (curve: ArcCurve): string => pathOf(wayOf(curve), (x, y) => `${x} ${-y}`);
 
 /** The arcs of a tuning, or what is wrong with it. */
 function arcsOf(tuning: Tuning): Arcs | string {
@@ -44,15 +36,15 @@ export const LiveArc = defineComponent({
     const lines = [...Array.from({ length: top + 1 }, (_, y) => `M${left} ${-y}H${right}`), ...Array.from({ length: right - left + 1 }, (_, i) => `M${left + i} 0V${-top}`)].join('');
     return () => {
       const now = arcsOf(numbers.now);
-      const drawn = typeof now === 'string' ? [] : [body(now, 0, 0), body(now, now.full.apex.x, now.full.apex.y), body(now, now.full.landing.x, 0), ...curvesOf(now).map((curve, i) => h('path', { class: i === 0 ? 'live-curve' : 'live-curve live-other', d: pathOf(curve) }))];
+      const shapes = typeof now === 'string' ? [] : [body(now, 0, 0), body(now, now.full.apex.x, now.full.apex.y), body(now, now.full.landing.x, 0), ...curvesOf(now).map((curve, i) => h('path', { class: i === 0 ? 'live-curve' : 'live-curve live-other', d: drawn(curve) }))];
       const said = typeof now === 'string' ? now : `${shown(now.full.apex.y)} tiles high after ${shown(now.full.apex.time)} s, back after ${shown(now.full.landing.time)} s and ${shown(now.full.landing.x)} tiles; a tap ${shown(now.tap.apex.y)}`;
       return h('figure', { class: 'live' }, [
         ...numbers.sliders(),
         h('svg', { viewBox: `${left} ${-top} ${right - left} ${top + 0.5}`, role: 'img', 'aria-label': said }, [
           h('path', { class: 'live-grid', d: lines }),
           h('path', { class: 'live-ground', d: `M${left} 0H${right}V0.5H${left}Z` }),
-          ...curvesOf(first).map((curve) => h('path', { class: 'live-before', d: pathOf(curve) })),
-          ...drawn,
+          ...curvesOf(first).map((curve) => h('path', { class: 'live-before', d: drawn(curve) })),
+          ...shapes,
         ]),
         h('figcaption', { 'aria-live': 'polite' }, said),
       ]);

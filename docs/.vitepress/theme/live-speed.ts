@@ -1,11 +1,12 @@
 import { compileTuning } from 'apperin';
 import { speedCurves, type SpeedCurve } from 'apperin/lab';
-import { defineComponent, h } from 'vue';
+import { defineComponent, h, type VNode } from 'vue';
+import { between, pathOf } from '../../../src/figures/path.js';
 import { Numbers, PROPS, shown } from './numbers.js';
 
 /** Seconds shown of each change of speed. */
 const SHOWN = 0.6;
-const TALL = 0.2;
+const TALL = 0.4;
 
 /** How the speed follows the keys: run up, let go, turn round; dashed as it was. */
 export const LiveSpeed = defineComponent({
@@ -15,14 +16,15 @@ export const LiveSpeed = defineComponent({
     const most = Math.max(...[numbers.first, ...numbers.ends].map((tuning) => compileTuning(tuning).ground.speed));
     const of = (curves: readonly SpeedCurve[]): SpeedCurve[] => curves.filter(({ medium }) => medium === 'ground');
     const first = of(speedCurves('', numbers.first).curves);
-    /** Three changes of speed side by side, each SHOWN seconds wide. */
-    const pathOf = (curves: readonly SpeedCurve[]): string =>
-      curves
-        .map(({ points }, i) => {
-          const at = (time: number, v: number): string => `${(i + Math.min(time / SHOWN, 1)) * 1} ${(-v / most) * TALL}`;
-          return `M${points.map(({ time, v }) => at(time, v)).join('L')}L${at(SHOWN, points.at(-1)!.v)}`;
-        })
-        .join('');
+    /** A change of speed, drawn from its pieces; at its end the speed stays. */
+    const drawn = ({ knots }: SpeedCurve): string => {
+      const last = { ...knots.at(-1)!, time: Math.max(SHOWN, knots.at(-1)!.time), a: 0 };
+      const stretches = between([...knots, last].map(({ time, v, a }) => ({ time, x: time, y: v, vx: 1, vy: a })));
+      return pathOf(stretches, (time, v) => `${time / SHOWN} ${(-v / most) * TALL}`);
+    };
+    /** Three of them side by side, each cut off where the next begins. */
+    const panels = (name: string, curves: readonly SpeedCurve[]): VNode[] =>
+      curves.map((curve, i) => h('svg', { x: i, y: -TALL * 1.1, width: 1, height: TALL * 2.2, viewBox: `0 ${-TALL * 1.1} 1 ${TALL * 2.2}` }, [h('path', { class: name, d: drawn(curve) })]));
     return () => {
       const now = of(speedCurves('', numbers.now).curves);
       const said = now.map(({ kind, time, distance }) => `${kind} ${shown(time)} s, ${shown(distance)} tiles`).join('; ');
@@ -30,8 +32,8 @@ export const LiveSpeed = defineComponent({
         ...numbers.sliders(),
         h('svg', { viewBox: `0 ${-TALL * 1.1} 3 ${TALL * 2.2}`, role: 'img', 'aria-label': said }, [
           h('path', { class: 'live-grid', d: `M0 0H3M1 ${-TALL}V${TALL}M2 ${-TALL}V${TALL}` }),
-          h('path', { class: 'live-before', d: pathOf(first) }),
-          h('path', { class: 'live-curve', d: pathOf(now) }),
+          ...panels('live-before', first),
+          ...panels('live-curve', now),
           ...now.map(({ kind }, i) => h('text', { class: 'live-word', x: i + 0.98, y: -TALL * 0.93, 'text-anchor': 'end' }, kind)),
         ]),
         h('figcaption', { 'aria-live': 'polite' }, said),

@@ -33,6 +33,8 @@ export interface Wall {
 /** So wide is a column in which places are looked up, in body widths; and how far off a place may be. */
 const COLUMN = 4;
 const OFF = 0.02;
+/** A place over more columns than this is looked at wherever one asks: the side of a level that goes on for ever has millions. */
+const MOST_COLUMNS = 4096;
 /** Keys are made of positions on a grid so fine. */
 const KEY = 1024;
 
@@ -42,6 +44,7 @@ export class Places {
   /** Upright faces that stand still, by x. */
   readonly walls: readonly Wall[];
   private readonly columns: Map<number, Place[]>[] = [];
+  private readonly everywhere: Place[][] = [];
   /** Movers by name: the number of their set. */
   private readonly sets = new Map<string, number>([['', 0]]);
   private readonly wide: number;
@@ -66,11 +69,13 @@ export class Places {
   } // prettier-ignore
 
   private add(set: number, kind: PlaceKind, { xs, ys, edges }: Run, side: number): void {
-    const { list, columns, wide } = this;
+    const { list, columns, everywhere, wide } = this;
     const key = fingerprint(Float64Array.from([set, KINDS.indexOf(kind), side, xs[0]! * KEY, ys[0]! * KEY, xs.at(-1)! * KEY, ys.at(-1)! * KEY], (part) => Math.floor(part + 0.5)));
     const place: Place = { id: list.length, key, set, kind, xs, ys, edges, side };
     list.push(place);
-    for (let c = Math.floor(xs[0]! / wide - 0.1); c <= Math.floor(xs.at(-1)! / wide + 0.1); c++) {
+    const [from, to] = [Math.floor(xs[0]! / wide - 0.1), Math.floor(xs.at(-1)! / wide + 0.1)];
+    if (to - from > MOST_COLUMNS) return void (everywhere[set] ??= []).push(place);
+    for (let c = from; c <= to; c++) {
       const there = (columns[set] ??= new Map<number, Place[]>()).get(c);
       if (there) there.push(place);
       else columns[set].set(c, [place]);
@@ -122,16 +127,18 @@ export class Places {
 
   /** The place at feet that are held up, y up. */
   at(set: number, x: number, y: number, hangs: boolean, isLow: boolean): Place | undefined {
-    const { columns, wide, motion } = this;
+    const { columns, everywhere, wide, motion } = this;
     let best: Place | undefined;
     let nearest = OFF * motion.width + 1e-9;
-    for (const place of columns[set]?.get(Math.floor(x / wide)) ?? []) {
-      if ((place.kind === 'ledge') !== hangs || (place.kind === 'low' && !isLow)) continue;
+    const look = (place: Place): void => {
+      if ((place.kind === 'ledge') !== hangs || (place.kind === 'low' && !isLow)) return;
       const { xs } = place;
       const inside = Math.min(Math.max(x, xs[0]!), xs.at(-1)!);
       const off = Math.abs(y - heightOn(place, inside)) + Math.abs(x - inside);
       if (off < nearest) [best, nearest] = [place, off];
-    }
+    };
+    columns[set]?.get(Math.floor(x / wide))?.forEach(look);
+    everywhere[set]?.forEach(look);
     return best;
   }
 }

@@ -36,6 +36,8 @@ export class Asking {
   tight: PressMap | 'asked' | 'none' | undefined;
   /** Abilities of the game's own that the other thread does not know: what is out of reach without them may be reached with them. */
   without: readonly string[] = [];
+  /** The point that it is asked near. */
+  private near: readonly [number, number] | undefined;
   private worker: Worker | undefined;
   private question = 0;
   private waits: ReturnType<typeof setTimeout> | undefined;
@@ -110,7 +112,6 @@ export class Asking {
     this.worker?.postMessage({ tight: this.place, ...(near ? { near } : {}) } satisfies Asked);
     this.tell();
   }
-  private near: readonly [number, number] | undefined;
 
   /** Nobody looks at it any more. */
   leaveTight(): void {

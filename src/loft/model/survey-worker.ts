@@ -1,4 +1,12 @@
-import { compileTuning, placeIn, type CompiledLevel, type Motion, type Tuning } from 'apperin';
+import {
+  compileTuning,
+  placeIn,
+  type CompiledLevel,
+  type InputRow,
+  type Motion,
+  type TracePiece,
+  type Tuning,
+} from 'apperin';
 import { readLevel } from 'apperin/files';
 import {
   Explorer,
@@ -11,6 +19,8 @@ import {
   type Doing,
   type KeptLink,
   type PressMap,
+  type PressMargin,
+  type Proof,
   type SurveyOptions,
   type Surveyed,
 } from 'apperin/lab';
@@ -114,10 +124,12 @@ self.onmessage = async ({ data }: MessageEvent<Asked>) => {
 function wayTo(place: number): Told {
   const proof = known?.surveyed.proof(place);
   if (!known || !proof) return { kind: 'way', place, path: '', from: [0, 0], time: 0, care: 0 };
-  const { level, motion, at } = known;
-  const { pieces } = play({ level, tuning: motion, input: proof.rows, at, seconds: proof.time + 0.05, rate: 120 });
+  const { at } = known;
   const [x, y] = at;
-  const path = pathOf(stretchesOf(pieces), (px, py) => `${Number((px - x).toFixed(5))},${Number((py - y).toFixed(5))}`);
+  const path = pathOf(
+    stretchesOf(piecesOf(proof)),
+    (px, py) => `${Number((px - x).toFixed(5))},${Number((py - y).toFixed(5))}`,
+  );
   return { kind: 'way', place, path, from: [x, y], time: proof.time, care: proof.care };
 }
 
@@ -131,28 +143,35 @@ function tightOf(place: number, near: readonly [number, number] | undefined): Pr
   const proof = known?.surveyed.proof(place);
   if (!known || !proof) return undefined;
   const { level, motion, at } = known;
+  const presses = (input: readonly InputRow[]): (PressMargin & { index: number })[] => margins({ level, tuning: motion, input, at }).map((margin, index) => ({ ...margin, index })).filter(({ action }) => !HELD.includes(action));
+  let input = proof.rows;
+  let all = presses(input);
   // A way has no row that could be left out: what is held to its end is let go of at its landing.
-  const held = margins({ level, tuning: motion, input: proof.rows, at }).filter(({ action, until }) => until === null && !HELD.includes(action));
-  const input = [...proof.rows, ...held.map(({ action, lands }) => ({ time: lands.time, action, value: 0 }))].sort((one, other) => one.time - other.time);
-  const options = { level, tuning: motion, input, at };
-  const all = margins(options).map((margin, index) => ({ ...margin, index })).filter(({ action, until }) => until !== null && !HELD.includes(action));
-  const moment = near === undefined ? undefined : nearestMoment(near);
-  const room = ({ press }: (typeof all)[number]): number => press.window ?? Infinity;
-  const tightest = [...all].sort((one, other) => room(one) - room(other))[0];
-  const pressed = moment === undefined ? tightest : (all.filter((one) => one.at <= moment).at(-1) ?? all[0]);
-  return pressed && pressMap({ ...options, index: pressed.index, columns: COLUMNS });
-
-  /** When the way is nearest to a point. */
-  function nearestMoment([nx, ny]: readonly [number, number]): number {
-    const { pieces } = play({ level, tuning: motion, input: proof!.rows, at, seconds: proof!.time + 0.05, rate: 120 });
-    let [best, when] = [Infinity, 0];
-    for (const piece of pieces)
-      for (let k = 0; k <= 8; k++) {
-        const time = piece.from + ((piece.until - piece.from) * k) / 8;
-        const { x, y } = placeIn(piece, time);
-        const off = (x - nx) ** 2 + (y - ny) ** 2;
-        if (off < best) [best, when] = [off, time];
-      }
-    return when;
+  const held = all.filter(({ until }) => until === null);
+  if (held.length > 0) {
+    input = [...input, ...held.map(({ action, lands }) => ({ time: lands.time, action, value: 0 }))].sort((one, other) => one.time - other.time);
+    all = presses(input);
   }
+  const room = ({ press }: PressMargin): number => press.window ?? Infinity;
+  const pressed = near === undefined ? [...all].sort((one, other) => room(one) - room(other))[0] : (all.filter(({ at: moment }) => moment <= nearestMoment(piecesOf(proof), near)).at(-1) ?? all[0]);
+  return pressed && pressMap({ level, tuning: motion, input, at, index: pressed.index, columns: COLUMNS });
 } // prettier-ignore
+
+/** A way as it is played. */
+function piecesOf({ rows, time }: Proof): readonly TracePiece[] {
+  const { level, motion, at } = known!;
+  return play({ level, tuning: motion, input: rows, at, seconds: time + 0.05, rate: 120 }).pieces;
+}
+
+/** When a way is nearest to a point. */
+function nearestMoment(pieces: readonly TracePiece[], [nx, ny]: readonly [number, number]): number {
+  let [best, when] = [Infinity, 0];
+  for (const piece of pieces)
+    for (let k = 0; k <= 8; k++) {
+      const time = piece.from + ((piece.until - piece.from) * k) / 8;
+      const { x, y } = placeIn(piece, time);
+      const off = (x - nx) ** 2 + (y - ny) ** 2;
+      if (off < best) [best, when] = [off, time];
+    }
+  return when;
+}
