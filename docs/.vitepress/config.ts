@@ -44,6 +44,7 @@ const sidebar: DefaultTheme.SidebarItem[] = [
       page('Keys of a tuning', '/reference/keys'),
       page('Events', '/reference/events'),
       page('Commands', '/reference/commands'),
+      page('File formats', '/reference/formats'),
       page('Messages', '/reference/messages'),
       { text: 'Files', collapsed: true, items: [page('All of them', '/files'), page('Tunings', '/tunings'), page('Levels', '/levels'), page('Inputs', '/inputs'), page('Key bindings', '/keys'), page('Traces and events', '/traces')] },
       { text: 'Exports', collapsed: true, items: entries() },

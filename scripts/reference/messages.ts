@@ -3,6 +3,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import ts from 'typescript';
 import { RULES } from 'apperin/lab';
+import { ADVICE, adviceFor } from './advice.js';
 import { table } from './page.js';
 
 const SRC = fileURLToPath(new URL('../../src/', import.meta.url));
@@ -83,14 +84,17 @@ export function messagesPage(): string {
       for (const text of texts) mine.add(text);
     }
     const said = [...mine].sort((one, other) => plain(one).localeCompare(plain(other), 'en'));
-    return `## ${title}\n\n${advice}\n\n${said.map((text) => `- ${text}`).join('\n')}`;
+    return `## ${title}\n\n${advice}\n\n${said.map((text) => `- ${text}${advised(text)}`).join('\n')}`;
   });
   const left = [...found.keys()].filter((file) => !taken.has(file));
   if (left.length > 0) throw new Error(`messages of no section: ${left.join(', ')}`);
+  const all = [...found.values()].flat().map(plain);
+  const stale = ADVICE.filter(([about]) => !all.some((text) => about.test(text)));
+  if (stale.length > 0) throw new Error(`advice for no message: ${stale.map(([about]) => String(about)).join(', ')}`);
   const rules = table(['of', 'what is said'], RULES.map(({ key, look }) => [`\`${key}\``, [...new Set(textsIn(look.toString()))].join(' ')]));
   return `# Messages
 
-Every message says what is wrong, what it was, and what it must be or what to do. Words in *italics* stand for what is put in. Look here for a part of one; \`Ctrl+F\` finds it.
+Every message says what is wrong, what it was, and what it must be or what to do. Words in *italics* stand for what is put in; where the message does not say what to do itself, that stands behind the arrow. Look here for a part of one; \`Ctrl+F\` finds it.
 
 ${parts.join('\n\n')}
 
@@ -101,6 +105,13 @@ Nothing of this is an error. Why each is said: [what feels wrong](../feel.md#wha
 ${rules}
 `;
 } // prettier-ignore
+
+/** What to do about a message, after it. */
+function advised(text: string): string {
+  const advice = adviceFor(plain(text));
+  if (advice === undefined) throw new Error(`nothing is said of what to do about: ${plain(text)}`);
+  return advice === '' ? '' : ` → ${advice}`;
+}
 
 const plain = (text: string): string => text.replace(/[*\\]/g, '');
 

@@ -1,5 +1,6 @@
 import { commandsPage } from './commands.js';
 import { eventsPage } from './events.js';
+import { formatsPage } from './formats.js';
 import { keysPage } from './keys.js';
 import { messagesPage } from './messages.js';
 
@@ -8,5 +9,6 @@ export const PAGES: Readonly<Record<string, () => string>> = {
   'keys.md': keysPage,
   'events.md': eventsPage,
   'commands.md': commandsPage,
+  'formats.md': formatsPage,
   'messages.md': messagesPage,
 };

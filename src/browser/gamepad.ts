@@ -4,7 +4,13 @@ import { Waiting, whenLeft } from './waiting.js';
 /** Buttons of the Web's standard gamepad by action. */
 export type PadBindings = Readonly<Record<string, readonly number[]>>;
 
-/** The lower and right buttons jump and glide, the directional pad goes, a shoulder walks. */
+/**
+ * The lower and right buttons jump and glide, the directional pad goes, a shoulder walks.
+ * @example
+ * ```ts
+ * DEFAULT_PAD.left // [14]
+ * ```
+ */
 export const DEFAULT_PAD: PadBindings = {
   left: [14],
   right: [15],

@@ -4,6 +4,13 @@ import { Waiting, whenLeft } from './waiting.js';
 /** Keys (`KeyboardEvent.code`) by action, those of a game's own abilities included. One key may serve several actions. */
 export type KeyBindings = Readonly<Record<string, readonly string[]>>;
 
+/**
+ * The usual keys: arrows and letters to go, the space bar to jump.
+ * @example
+ * ```ts
+ * DEFAULT_KEYS.left // ['ArrowLeft', 'KeyA']
+ * ```
+ */
 export const DEFAULT_KEYS: KeyBindings = {
   left: ['ArrowLeft', 'KeyA'],
   right: ['ArrowRight', 'KeyD'],

@@ -20,6 +20,10 @@ export interface Long {
   workers?: number;
 }
 
+/** Which shapes are on, as promises say it. */
+export const switches = (shapes: Readonly<Record<string, 'on' | 'off'>>): Record<string, boolean> =>
+  Object.fromEntries(Object.entries(shapes).map(([name, state]) => [name, state === 'on']));
+
 /** Which shapes are switched off: gate=off. */
 export function shapesOf(given: readonly string[] = []): Record<string, boolean> {
   return Object.fromEntries(

@@ -18,7 +18,7 @@ import { asked } from './asked.js';
 import { CallError } from './exit.js';
 import { applySets, loadPromises, loadTuning } from './load.js';
 import { overLevels } from './over-levels.js';
-import type { Shared } from './options.js';
+import { switches, type Shared } from './options.js';
 
 /** A plan and all that its jobs need, as it goes to threads and machines. */
 export interface Planned extends PlannedFiles {
@@ -79,10 +79,10 @@ export function planned(of: { tuning: string | undefined; promises: string; keys
 } // prettier-ignore
 
 function promiseOf(written: WrittenPromise, { take, spend: most, tuningOf }: { take: (name: string, most: number) => string; spend: number; tuningOf: (name: string) => Tuning }): PlannedPromise {
-  const { name, measure, gap, sameAt, level, input, survey, answer, tightest, deadEnds, tuning, at, avoid, spend = most, least, most: greatest } = written;
+  const { name, measure, gap, sameAt, level, input, survey, answer, tightest, deadEnds, tuning, at, avoid, shapes, spend = most, least, most: greatest } = written;
   const bounds = { ...(least === undefined ? {} : { least }), ...(greatest === undefined ? {} : { most: greatest }) };
   if (survey !== undefined || deadEnds !== undefined) {
-    const about = { name, level: take(level!, LEVEL_LIMITS.length), ...(tuning === undefined ? {} : { tuning: tuningOf(tuning) }), ...(at === undefined ? {} : { at }), ...(avoid === undefined ? {} : { avoid }), spend };
+    const about = { name, level: take(level!, LEVEL_LIMITS.length), ...(tuning === undefined ? {} : { tuning: tuningOf(tuning) }), ...(at === undefined ? {} : { at }), ...(avoid === undefined ? {} : { avoid }), ...(shapes === undefined ? {} : { shapes: switches(shapes) }), spend };
     if (deadEnds !== undefined) return { ...about, deadEnds };
     return answer === undefined ? { ...about, to: survey!, tightest: tightest! } : { ...about, to: survey!, answer };
   }
@@ -98,7 +98,7 @@ export function inputsOf(
   textOf: (hash: string) => string,
   actions: readonly string[] = [],
 ): SearchInputs {
-  const levels = new Map<string, ReturnType<SearchInputs['level']>>();
+  const levels = new Map<string, ReturnType<typeof readLevel>>();
   const inputs = new Map<string, ReturnType<SearchInputs['input']>>();
   const read = (hash: string): { text: string; file: string } => {
     const { name, wrong } = files[hash]!;
@@ -113,7 +113,10 @@ export function inputsOf(
     return known.get(hash)!;
   };
   return {
-    level: (hash) => once(levels, hash, (text, file) => readLevel(text, { file }).compiled),
+    level: (hash, asWritten = false) => {
+      const { level, compiled } = once(levels, hash, (text, file) => readLevel(text, { file }));
+      return asWritten ? level : compiled;
+    },
     input: (hash) => once(inputs, hash, (text, file) => readInput(text, { file, actions }).rows),
   };
 }

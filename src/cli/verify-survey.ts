@@ -5,10 +5,10 @@ import { verifySurvey, type PromisedSurvey, type Verified } from 'apperin/lab';
 import { abilitiesHere } from './abilities.js';
 import { asked } from './asked.js';
 import { loadLevel } from './load.js';
-import type { Long, Shared } from './options.js';
 import { remark } from './print.js';
 import { oneTuning } from './sheet.js';
 import { exploring } from './exploring.js';
+import { switches, type Long, type Shared } from './options.js';
 import { inThreads, mostThreads } from './threads.js';
 
 export const isSurvey = ({ survey, deadEnds }: WrittenPromise): boolean =>
@@ -19,13 +19,13 @@ export async function verifySurveys(promises: readonly WrittenPromise[], of: { m
   const beside = (name: string): string => join(dirname(of.file), name);
   const groups = new Map<string, WrittenPromise[]>();
   for (const promise of promises) {
-    const { level, tuning, at, avoid, spend } = promise;
-    const key = JSON.stringify([level, tuning, at, avoid, spend]);
+    const { level, tuning, at, avoid, spend, shapes } = promise;
+    const key = JSON.stringify([level, tuning, at, avoid, spend, shapes]);
     groups.set(key, [...(groups.get(key) ?? []), promise]);
   }
   const verified = new Map<WrittenPromise, Verified>();
   for (const group of groups.values()) {
-    const { level: file, tuning, at, avoid, spend } = group[0]!;
+    const { level: file, tuning, at, avoid, spend, shapes } = group[0]!;
     const { level: written, compiled: level } = loadLevel(beside(file!));
     const motion = tuning === undefined ? of.motion : oneTuning(beside(tuning), options).motion;
     const about = {
@@ -34,9 +34,10 @@ export async function verifySurveys(promises: readonly WrittenPromise[], of: { m
       ...(at === undefined ? {} : { at }),
       ...(avoid === undefined ? {} : { avoid }),
       ...(spend === undefined ? {} : { spend }),
+      ...(shapes === undefined ? {} : { shapes: switches(shapes) }),
     };
     const answers = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet || options.json), (threads) =>
-      asked(() => verifySurvey({ ...about, level, abilities: abilitiesHere() }, group.map(promisedOf), exploring(threads, about, options.abilities)), of.file));
+      asked(() => verifySurvey({ ...about, ...(shapes === undefined ? { level } : {}), abilities: abilitiesHere() }, group.map(promisedOf), exploring(threads, about, options.abilities)), of.file));
     group.forEach((promise, i) => verified.set(promise, answers[i]!));
   }
   return promises.map((promise) => verified.get(promise)!);

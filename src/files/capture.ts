@@ -4,7 +4,13 @@ import type { Capture } from '../lab/fit/capture.js';
 import { nearest } from '../lab/nearest.js';
 import { Problems } from './problem.js';
 
-/** The longest capture that is read, characters. */
+/**
+ * The longest capture that is read, characters.
+ * @example
+ * ```ts
+ * CAPTURE_LIMITS.rows // 1000000
+ * ```
+ */
 export const CAPTURE_LIMITS = { length: 67108864, rows: 1_000_000 } as const;
 
 /** Which columns of a table say what. */

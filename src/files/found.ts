@@ -10,33 +10,46 @@ import {
 import type { Tuning } from '../core/index.js';
 import { FileError } from './problem.js';
 
-/** The longest file of a search that is read, a line of it, and the longest plan, characters. */
+/**
+ * The longest file of a search that is read, a line of it, and the longest plan, characters.
+ * @example
+ * ```ts
+ * FOUND_LIMITS.plan // 16777216
+ * ```
+ */
 export const FOUND_LIMITS = { length: 536870912, line: 4194304, plan: 16777216 } as const;
 
 const count = z.number().int().gte(0);
 const hash = z.string().regex(/^[0-9a-f]{64}$/);
 const name = z.string().max(1024);
 const key = z.string().max(256);
-const keys = z.array(z.strictObject({ key, values: z.array(z.number()).min(1).max(SEARCH_LIMITS.values) })).min(1).max(SEARCH_LIMITS.keys); // prettier-ignore
+const keys = z.array(z.strictObject({ key: key.describe('a key of the tuning'), values: z.array(z.number()).min(1).max(SEARCH_LIMITS.values).describe('the values that it takes') })).min(1).max(SEARCH_LIMITS.keys); // prettier-ignore
 const rows = count.gte(1).lte(SEARCH_LIMITS.rows);
 
-const headSchema = z.strictObject({
-  version: z.literal(1),
-  plan: hash,
-  build: name,
-  rows,
-  shard: z.string().regex(/^\d{1,6}\/\d{1,6}$/).nullable(),
-  keys,
-  promises: z.array(name).max(SEARCH_LIMITS.promises),
+/** The first line of the file of a search. */
+export const headSchema = z.strictObject({
+  version: z.literal(1).describe('of the format'),
+  plan: hash.describe('of what is searched, files too'),
+  build: name.describe('version and code that made it: another build does not go on with it'),
+  rows: rows.describe('how many rows all of it has'),
+  shard: z.string().regex(/^\d{1,6}\/\d{1,6}$/).nullable().describe('k/n where it is the k-th of n parts'),
+  keys: keys.describe('the keys that are moved'),
+  promises: z.array(name).max(SEARCH_LIMITS.promises).describe('the promises by their names, in their order'),
 }); // prettier-ignore
 
-const rowSchema = z.strictObject({
-  row: count,
-  set: z.record(key, z.number()),
-  error: z.string().max(65536).optional(),
-  measures: z.record(key, z.number().nullable()),
-  promises: z.array(z.strictObject({ name, answer: z.enum(['holds', 'fails', 'not found', 'error']), ended: z.literal(true).optional(), why: z.string().max(65536).optional() })).max(SEARCH_LIMITS.promises),
-  spent: z.strictObject({ events: count }),
+/** Each line after it. */
+export const rowSchema = z.strictObject({
+  row: count.describe('its number, from 0'),
+  set: z.record(key, z.number()).describe('the numbers of this row, by key'),
+  error: z.string().max(65536).describe('why it has no answers: these numbers make no tuning, or it was lost').optional(),
+  measures: z.record(key, z.number().nullable()).describe('measures of the sheet, by id; null where there is none'),
+  promises: z.array(z.strictObject({
+    name: name.describe('the promise'),
+    answer: z.enum(['holds', 'fails', 'not found', 'error']).describe('whether it is kept'),
+    ended: z.literal(true).describe('the survey ended by its count of events').optional(),
+    why: z.string().max(65536).describe('what is wrong, of an error').optional(),
+  })).max(SEARCH_LIMITS.promises).describe('an answer for each promise'),
+  spent: z.strictObject({ events: count.describe('of the core, in surveys') }).describe('what it took'),
 }); // prettier-ignore
 
 const bounds = { least: z.number().optional(), most: z.number().optional() };
@@ -44,7 +57,7 @@ const scene = z.strictObject({ level: hash, input: hash });
 /** A tuning is looked at when it is compiled; here only that it is a group of plain values. */
 const plain: z.ZodType = z.lazy(() => z.union([z.number(), z.string().max(4096), z.boolean(), z.array(plain).max(1024), z.record(key, plain)])); // prettier-ignore
 const tuning = z.record(key, plain);
-const survey = { name, level: hash, tuning: tuning.optional(), at: name.optional(), avoid: z.array(name).max(1024).optional(), spend: z.number().gte(1).lte(1e12).optional() }; // prettier-ignore
+const survey = { name, level: hash, tuning: tuning.optional(), at: name.optional(), avoid: z.array(name).max(1024).optional(), spend: z.number().gte(1).lte(1e12).optional(), shapes: z.record(name, z.boolean()).optional() }; // prettier-ignore
 
 const planSchema = z.strictObject({
   plan: z.strictObject({

@@ -6,7 +6,13 @@ import type { Problem } from './problem.js';
 import { at, issuesOf, parseYaml } from './yaml.js';
 import { nearest } from '../lab/nearest.js';
 
-/** The longest file of numbers by frames that is read, characters. */
+/**
+ * The longest file of numbers by frames that is read, characters.
+ * @example
+ * ```ts
+ * FRAMES_LIMITS.length // 262144
+ * ```
+ */
 export const FRAMES_LIMITS = { length: 262144 } as const;
 
 const positive = (what: string) => z.number().gt(0).lte(1e6).describe(what);
@@ -38,8 +44,8 @@ export const framesSchema = z.strictObject({
   air: z.union([z.literal('none'), z.strictObject(steering)]).describe('how it is steered in the air, as far as that is otherwise; none where it is not').optional(),
   cut: z.number().gte(0).lte(1).describe('what the speed upwards is multiplied by once, when the key is let go; without it letting go does nothing').optional(),
   minHold: z.number().gte(0).lte(10000).describe('letting go acts so many frames after the launch at the earliest').optional(),
-  coyote: z.number().gte(0).lte(10000).describe('frames').optional(),
-  buffer: z.number().gte(0).lte(10000).describe('frames').optional(),
+  coyote: z.number().gte(0).lte(10000).describe('so many frames after an edge a press still jumps').optional(),
+  buffer: z.number().gte(0).lte(10000).describe('so many frames before the landing a press is kept').optional(),
 }); // prettier-ignore
 
 /** The keys of a group within the file, or of the file itself. */

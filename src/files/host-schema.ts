@@ -9,7 +9,8 @@ const opposed = z.enum(OPPOSED);
 /** How many pieces of motion had begun at the moment before the call was made. */
 const after = z.number().int().gte(0).lte(MOST_LAID).optional();
 
-const calls = {
+/** What a host row may hold, by the call. */
+export const HOST_CALLS = {
   hop: z.strictObject({ hop: z.number(), after }),
   shove: z.strictObject({ shove: z.tuple([z.number(), z.number()]), lock: z.number().default(0), after }),
   place: z.strictObject({ place, after }),
@@ -33,7 +34,7 @@ const calls = {
   }),
 } as const;
 
-const names = Object.keys(calls) as (keyof typeof calls)[];
+const names = Object.keys(HOST_CALLS) as (keyof typeof HOST_CALLS)[];
 
 /**
  * Reads the value of a host row: a call of the game, or how the recording began.
@@ -48,7 +49,7 @@ export function readCall(text: string): HostCall | RecordingStart | string {
   }
   const name = names.find((one) => typeof data === 'object' && data !== null && one in data);
   if (name === undefined) return `it must be an object with one of ${names.join(', ')}`;
-  const read = calls[name].safeParse(data);
+  const read = HOST_CALLS[name].safeParse(data);
   if (read.success) return read.data as HostCall | RecordingStart;
   const [issue] = read.error.issues;
   return `${[...issue!.path].join('.') || name}: ${issue!.message}`;

@@ -4,7 +4,13 @@ import { fieldColumn, parseCsv } from './csv.js';
 import { Problems, type Problem } from './problem.js';
 import { nearest } from '../lab/nearest.js';
 
-/** The longest input that is read, characters. */
+/**
+ * The longest input that is read, characters.
+ * @example
+ * ```ts
+ * INPUT_LIMITS.length // 67108864
+ * ```
+ */
 export const INPUT_LIMITS = { length: 67108864 } as const;
 
 /** What an input file holds. */

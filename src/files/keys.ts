@@ -6,7 +6,13 @@ import type { Problem } from './problem.js';
 import { at, issuesOf, parseYaml, type Issue, type YamlFile } from './yaml.js';
 import { nearest } from '../lab/nearest.js';
 
-/** The longest file of key bindings that is read, characters. */
+/**
+ * The longest file of key bindings that is read, characters.
+ * @example
+ * ```ts
+ * KEYS_LIMITS.length // 262144
+ * ```
+ */
 export const KEYS_LIMITS = { length: 262144 } as const;
 
 /** What hangs on which key, button and axis; `keyboard` and `gamepad` take their parts of it. */
@@ -39,7 +45,7 @@ export const keysSchema = z.strictObject({
   opposed: z.enum(OPPOSED).describe('which way to go with both directions held (still unless given)').optional(),
   deadZone: z.number().gte(0).lte(0.9).describe('how far from its middle the stick counts as in the middle; 0.2 unless given').optional(),
   actions: z
-    .object({ move: z.strictObject({ axis: z.int().gte(0).lte(15).describe('the axis of the stick across; 0 unless given').optional() }).optional() })
+    .object({ move: z.strictObject({ axis: z.int().gte(0).lte(15).describe('the axis of the stick across; 0 unless given').optional() }).describe('the stick of a gamepad').optional() })
     .catchall(action)
     .describe('what hangs on which key and button, by action'),
 }); // prettier-ignore

@@ -25,9 +25,15 @@ export const zoneNumbers = {
   current: place.describe('velocity of the medium, units/s').optional(),
 };
 
+const tags = z.array(z.string().min(1)).describe('words that a game or a survey asks for: hazard, water');
+
 const mark = z.strictObject({
   solid: z
-    .union([z.enum(TILE_PARTS), heights, z.strictObject({ hanging: heights })])
+    .union([
+      z.enum(TILE_PARTS),
+      heights,
+      z.strictObject({ hanging: heights.describe('the heights of its lower side at left and right') }),
+    ])
     .describe('full, a half or quarter, the heights of its upper side at left and right, or those of what hangs')
     .optional(),
   'one-way': z
@@ -35,7 +41,7 @@ const mark = z.strictObject({
     .describe('ground that blocks from above only: at the top of the tile, or at two heights')
     .optional(),
   zone: z
-    .strictObject({ tags: z.array(z.string().min(1)).optional(), ...zoneNumbers })
+    .strictObject({ tags: tags.optional(), ...zoneNumbers })
     .describe('nothing solid: a zone that covers these cells, called by the name')
     .optional(),
   each: z
@@ -51,20 +57,26 @@ export const surfaceSchema = z.strictObject({
   pace: z.number().gte(0).lte(1000).describe('scales top speed; 1 unless given').optional(),
   flow: coordinate.describe('the surface moves along itself, units/s, plus towards +x; 0 unless given').optional(),
   bounce: z
-    .union([height, z.strictObject({ share: height, from: z.number().gte(0).lte(far) })])
+    .union([
+      height,
+      z.strictObject({
+        share: height.describe('share of the landing speed given back'),
+        from: z.number().gte(0).lte(far).describe('the landing speed from which it acts, units/s'),
+      }),
+    ])
     .describe('share of the landing speed given back; with from: the landing speed from which it acts, units/s')
     .optional(),
   jump: scale.describe('scales jump height; 1 unless given').optional(),
 });
 
 const zone = z.strictObject({
-  name: z.string().min(1).optional(),
+  name: z.string().min(1).describe('what it is called in events').optional(),
   box: z
     .tuple([coordinate, coordinate, z.number().gt(0).lte(far), z.number().gt(0).lte(far)])
     .describe('[x, y, width, height]: x, y is the corner nearest the origin')
     .optional(),
   points: z.array(place).min(3).describe('the corners of any area').optional(),
-  tags: z.array(z.string().min(1)).optional(),
+  tags: tags.optional(),
   ...zoneNumbers,
 });
 
@@ -101,7 +113,12 @@ const mover = z.strictObject({
   lap: z.number().gte(0.001).lte(86400).describe('one full cycle with the way back and all pauses, s').optional(),
   'there-and-back': z.boolean().describe('goes back the way it came').optional(),
   stops: z
-    .array(z.strictObject({ at: share, for: z.number().gte(0).lte(86400) }))
+    .array(
+      z.strictObject({
+        at: share.describe('share of the route'),
+        for: z.number().gte(0).lte(86400).describe('seconds'),
+      }),
+    )
     .describe('pauses: at which share of the route, and for how many seconds')
     .optional(),
   easing: z
@@ -154,12 +171,28 @@ export const levelSchema = z.strictObject({
   spawns: z
     .record(
       z.string().min(1),
-      z.union([place, z.strictObject({ at: place, facing: z.union([z.literal(-1), z.literal(1)]).optional() })]),
+      z
+        .union([
+          place,
+          z.strictObject({
+            at: place.describe('the middle of the feet'),
+            facing: z
+              .union([z.literal(-1), z.literal(1)])
+              .describe('the way faced: -1 left, 1 right; 1 unless given')
+              .optional(),
+          }),
+        ])
+        .describe('the middle of the feet, or a group'),
     )
     .describe('places to start from: the middle of the feet as [x, y], or with the way faced')
     .optional(),
   bounds: z
-    .strictObject({ left: bound.optional(), right: bound.optional(), top: bound.optional(), bottom: bound.optional() })
+    .strictObject({
+      left: bound.describe('the left side; open unless given').optional(),
+      right: bound.describe('the right side; open unless given').optional(),
+      top: bound.describe('the upper side; open unless given').optional(),
+      bottom: bound.describe('the lower side; open unless given').optional(),
+    })
     .describe(
       'what each side of the level is: open unless given, a wall, wrap (comes out at the other side) or out (an event)',
     )

@@ -30,7 +30,13 @@ import { readDrawing } from './svg/level.js';
 import { at, issuesOf, parseYaml, type YamlFile, type Issue } from './yaml.js';
 import { nearest } from '../lab/nearest.js';
 
-/** The longest level that is read, characters. */
+/**
+ * The longest level that is read, characters.
+ * @example
+ * ```ts
+ * LEVEL_LIMITS.length // 16777216
+ * ```
+ */
 export const LEVEL_LIMITS = { length: 16777216 } as const;
 
 /** What a level file holds. */

@@ -4,7 +4,13 @@ import type { Problem } from './problem.js';
 import { at, issuesOf, parseYaml, type Issue, type YamlFile } from './yaml.js';
 import { nearest } from '../lab/nearest.js';
 
-/** The longest file of promises that is read, characters. */
+/**
+ * The longest file of promises that is read, characters.
+ * @example
+ * ```ts
+ * PROMISES_LIMITS.length // 1048576
+ * ```
+ */
 export const PROMISES_LIMITS = { length: 1048576 } as const;
 
 /** A promise as it is written: names of files are as the file has them. */
@@ -25,6 +31,8 @@ export interface WrittenPromise {
   at?: string;
   avoid?: string[];
   spend?: number;
+  /** Named shapes of the level, on or off. */
+  shapes?: Record<string, 'on' | 'off'>;
   least?: number;
   most?: number;
   line: number;
@@ -56,6 +64,7 @@ const promise = z.strictObject({
   at: z.string().min(1).describe('of a survey: the spawn where it begins').optional(),
   avoid: z.array(z.string()).describe('of a survey: tags of zones that must not be entered').optional(),
   spend: z.number().gte(1).lte(1e12).describe('of a survey: events of the core that may be spent').optional(),
+  shapes: z.record(z.string().min(1), z.enum(['on', 'off'])).describe('of a survey: named shapes of the level that are on or off').optional(),
   least: bound.describe('at least so much').optional(),
   most: bound.describe('at most so much').optional(),
 }); // prettier-ignore
@@ -101,7 +110,7 @@ export function readPromises(text: string, { file = 'promises.yaml' }: { file?: 
 } // prettier-ignore
 
 /** What is said of a survey only. */
-const SURVEYS = ['answer', 'tightest', 'tuning', 'at', 'avoid', 'spend'] as const;
+const SURVEYS = ['answer', 'tightest', 'tuning', 'at', 'avoid', 'spend', 'shapes'] as const;
 
 type Rest = Omit<z.infer<typeof promise>, 'same-at' | 'dead-ends' | 'name'>;
 
@@ -133,6 +142,8 @@ const ALLOWED: readonly [RegExp, string][] = [
   [/\.tightest$/, 'a number of at least 0 seconds'],
   [/\.dead-ends$/, 'a whole number of at least 0'],
   [/\.avoid$/, 'a list of tags'],
+  [/\.shapes$/, 'a group of names with on or off'],
+  [/\.shapes\.[^.]+$/, 'on or off'],
   [/\.spend$/, 'a number of 1 to 1e12 events'],
 ];
 

@@ -17,7 +17,13 @@ import { at, issuesOf, parseYaml, type YamlFile, type Issue } from './yaml.js';
 import { unknownKey } from '../lab/entries.js';
 import { wrongOwn } from '../lab/own.js';
 
-/** The longest tuning that is read, characters, and the longest chain of `from`. */
+/**
+ * The longest tuning that is read, characters, and the longest chain of `from`.
+ * @example
+ * ```ts
+ * TUNING_LIMITS.chain // 16
+ * ```
+ */
 export const TUNING_LIMITS = { length: 262144, chain: 16 } as const;
 
 /** What a tuning file holds. */

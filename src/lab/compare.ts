@@ -1,4 +1,4 @@
-import { KEYS, compileTuning, keyNamed, scalesWithTile, valueOfKey, type Ability, type CompiledLevel, type InputRow, type WrittenLevel, type Motion, type Trace, type Tuning } from '../core/index.js'; // prettier-ignore
+import { KEYS, compileTuning, keyNamed, scalesWithTile, valueOfKey, type Ability, type InputRow, type OpenLevel, type Motion, type Trace, type Tuning } from '../core/index.js'; // prettier-ignore
 import { play } from './play.js';
 import { sheet, type Measure } from './sheet.js';
 import { flights } from './story.js';
@@ -31,7 +31,13 @@ export interface Comparison {
   measures: ComparedMeasure[];
 }
 
-/** The most tunings that are compared at once. */
+/**
+ * The most tunings that are compared at once.
+ * @example
+ * ```ts
+ * MOST_COMPARED // 6
+ * ```
+ */
 export const MOST_COMPARED = 6;
 
 /**
@@ -147,7 +153,7 @@ export interface ComparedRuns extends Comparison {
 export function compareRuns(
   named: readonly Named[],
   options: {
-    level: WrittenLevel | CompiledLevel;
+    level: OpenLevel;
     input: readonly InputRow[];
     at?: string;
     rate?: number;
@@ -232,7 +238,7 @@ export interface Decision {
 export function compareRates(
   { tuning }: Pick<Named, 'tuning'>,
   rates: readonly number[],
-  options: { level: WrittenLevel | CompiledLevel; input: readonly InputRow[]; at?: string; seconds?: number },
+  options: { level: OpenLevel; input: readonly InputRow[]; at?: string; seconds?: number },
 ): ComparedRates {
   if (rates.length < 2) throw new RangeError(`at least two rates are compared, not ${rates.length}`);
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);

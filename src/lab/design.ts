@@ -50,9 +50,21 @@ export interface Design {
   evaluations: number;
 }
 
-/** How near a goal has to be met, as a share of it. */
+/**
+ * How near a goal has to be met, as a share of it.
+ * @example
+ * ```ts
+ * MET // 0.000001
+ * ```
+ */
 export const MET = 1e-6;
-/** The most tunings that are tried. */
+/**
+ * The most tunings that are tried.
+ * @example
+ * ```ts
+ * MOST_EVALUATIONS // 2000
+ * ```
+ */
 export const MOST_EVALUATIONS = 2000;
 /** Of these, some are left for how the goals follow the keys. */
 const FOR_KEYS = 40;

@@ -6,10 +6,9 @@ import {
   script,
   startOf,
   type Ability,
-  type CompiledLevel,
   type InputRow,
   type Level,
-  type WrittenLevel,
+  type OpenLevel,
   type Motion,
   type Opposed,
   type Trace,
@@ -20,7 +19,7 @@ import {
 import { withoutMissing } from './own.js';
 
 export interface PlayOptions {
-  level: WrittenLevel | CompiledLevel;
+  level: OpenLevel;
   tuning: Tuning | Motion;
   input?: readonly InputRow[];
   /** Ticks per second; the recording's, or 60, unless given. */
@@ -38,7 +37,13 @@ export interface PlayOptions {
   abilities?: readonly Ability[];
 }
 
-/** The longest play, ticks: beyond it a trace would not fit into memory. */
+/**
+ * The longest play, ticks: beyond it a trace would not fit into memory.
+ * @example
+ * ```ts
+ * MOST_TICKS // 5000000
+ * ```
+ */
 export const MOST_TICKS = 5_000_000;
 
 /** What was played, with its last row, its pieces of motion, and the rate. */

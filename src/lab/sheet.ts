@@ -30,7 +30,13 @@ export interface Measure {
   how: 'closed form' | 'simulated';
 }
 
-/** What the groups of measures are about. */
+/**
+ * What the groups of measures are about.
+ * @example
+ * ```ts
+ * MEASURE_GROUPS.run // 'Run'
+ * ```
+ */
 export const MEASURE_GROUPS: Readonly<Record<Measure['group'], string>> = {
   run: 'Run',
   jump: 'Jump',

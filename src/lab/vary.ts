@@ -28,7 +28,13 @@ export interface Varied {
   changing: { id: string; name: string; unit: Measure['unit']; values: (number | null)[] }[];
 }
 
-/** The most points that are looked at in one call. */
+/**
+ * The most points that are looked at in one call.
+ * @example
+ * ```ts
+ * MOST_POINTS // 10000
+ * ```
+ */
 export const MOST_POINTS = 10_000;
 
 /**

@@ -1,11 +1,4 @@
-import {
-  compileTuning,
-  type CompiledLevel,
-  type InputRow,
-  type WrittenLevel,
-  type Motion,
-  type Tuning,
-} from '../core/index.js';
+import { compileTuning, type InputRow, type OpenLevel, type Motion, type Tuning } from '../core/index.js';
 import { compareRates, compareRuns } from './compare.js';
 import { gapSpare } from './gap.js';
 import { sheet } from './sheet.js';
@@ -18,7 +11,7 @@ interface Bounds {
 
 /** Where and by which input something is played. */
 interface Scene {
-  level: WrittenLevel | CompiledLevel;
+  level: OpenLevel;
   input: readonly InputRow[];
 }
 

@@ -19,7 +19,13 @@ interface Rule {
   look(m: Motion, tick: number): Found;
 }
 
-/** Rules by the key at fault; each compares two numbers of one tuning. The documentation lists them all. */
+/**
+ * Rules by the key at fault; each compares two numbers of one tuning. The documentation lists them all.
+ * @example
+ * ```ts
+ * RULES.map(({ key }) => key).includes('gravity.falling') // true
+ * ```
+ */
 export const RULES: readonly Rule[] = [
   {
     key: 'gravity.fallSpeed',

@@ -88,6 +88,14 @@ describe('apperin survey, of a level', () => {
       const wrong = await apperin(['survey', 'gate.level.yaml', YARD[1]!, '--shapes', 'gatt=off'], folder);
       expect([wrong.status, wrong.err]).to.deep.equal([2, 'there is no shape gatt; the level has gate\n']);
       expect((await apperin(['run', 'gate.level.yaml', YARD[1]!, '--shapes', 'gate'], folder)).err).to.include('gate=off');
+      // The same is promised, and searched.
+      writeFileSync(join(folder, 'gate.promises.yaml'), 'promises:\n  - { name: shut, level: gate.level.yaml, survey: door, answer: no }\n  - { name: open, level: gate.level.yaml, survey: door, answer: yes, shapes: { gate: off } }\n  - { name: easy, level: gate.level.yaml, survey: door, tightest: 0.05, shapes: { gate: off } }\n');
+      const kept = await apperin(['verify', 'gate.promises.yaml', YARD[1]!, '--workers', '1'], folder);
+      expect([kept.status, kept.out.includes('All 3 promises are kept.')], kept.err).to.deep.equal([0, true]);
+      const found = await apperin(['search', YARD[1]!, 'jump.height=2,3', '--promises', 'gate.promises.yaml', '--out', 'found.jsonl', '--workers', '1'], folder);
+      expect(found.out, found.err).to.include('2 tunings, 3 promises: 2 keep all of them');
+      writeFileSync(join(folder, 'gate.promises.yaml'), 'promises: [{ level: gate.level.yaml, survey: door, answer: yes, shapes: { gate: shut } }]\n');
+      expect((await apperin(['verify', 'gate.promises.yaml', YARD[1]!], folder)).err).to.match(/shapes\.gate is .?shut.?; it must be on or off/);
     })); // prettier-ignore
 
   it('is promised: what can be reached, what cannot, how tight it is, and that nobody gets stuck', () =>

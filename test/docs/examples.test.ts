@@ -26,25 +26,24 @@ declare const found: import('apperin/lab').FoundRows;
 declare const fitted: import('apperin/lab').Fitted;
 `;
 
-/** Every function that an entry exports, with its examples; and the names that each entry has. */
-function exported(): { functions: { entry: string; name: string; examples: string[] }[]; names: Map<string, string[]> } {
+/** Every function and constant that an entry exports, with its examples, and what else has some; and the names that each entry has. */
+function exported(): { values: { entry: string; name: string; examples: string[] }[]; names: Map<string, string[]> } {
   const options: ts.CompilerOptions = { module: ts.ModuleKind.NodeNext, moduleResolution: ts.ModuleResolutionKind.NodeNext, target: ts.ScriptTarget.ES2022, skipLibCheck: true, strict: true }; // prettier-ignore
   const program = ts.createProgram(Object.values(ENTRIES).map((file) => join(root, 'src', file)), options); // prettier-ignore
   const checker = program.getTypeChecker();
   const names = new Map<string, string[]>();
-  const functions = Object.entries(ENTRIES).flatMap(([entry, file]) => {
+  const values = Object.entries(ENTRIES).flatMap(([entry, file]) => {
     const symbols = checker.getExportsOfModule(checker.getSymbolAtLocation(program.getSourceFile(join(root, 'src', file))!)!);
     names.set(entry, symbols.map((symbol) => symbol.name));
     return symbols.flatMap((symbol) => {
       const real = symbol.flags & ts.SymbolFlags.Alias ? checker.getAliasedSymbol(symbol) : symbol;
       const { valueDeclaration } = real;
-      if (!valueDeclaration || real.flags & ts.SymbolFlags.Class) return [];
-      if (checker.getTypeOfSymbolAtLocation(real, valueDeclaration).getCallSignatures().length === 0) return [];
       const examples = real.getJsDocTags(checker).filter(({ name }) => name === 'example').map(({ text }) => ts.displayPartsToString(text).replace(/^```ts\n|\n```$/g, ''));
-      return [{ entry, name: symbol.name, examples }];
+      const isValue = valueDeclaration !== undefined && !(real.flags & ts.SymbolFlags.Class);
+      return isValue || examples.length > 0 ? [{ entry, name: symbol.name, examples }] : [];
     });
   });
-  return { functions, names };
+  return { values, names };
 } // prettier-ignore
 
 /** An example as a module, with what it names of the entries. */
@@ -61,15 +60,15 @@ function moduleOf(entry: string, text: string, names: Map<string, string[]>): st
 }
 
 describe('The examples at the exports', () => {
-  const { functions, names } = exported();
+  const { values, names } = exported();
 
-  it('are there for every function', () => {
-    expect(functions.length).to.be.above(160);
-    expect(functions.filter(({ examples }) => examples.length === 0).map(({ entry, name }) => `${entry}: ${name}`)).to.deep.equal([]); // prettier-ignore
+  it('are there for every function and constant', () => {
+    expect(values.length).to.be.above(200);
+    expect(values.filter(({ examples }) => examples.length === 0).map(({ entry, name }) => `${entry}: ${name}`)).to.deep.equal([]); // prettier-ignore
   });
 
   it('are of the right types, as they stand', () => {
-    const modules = functions.flatMap(({ entry, name, examples }) => examples.map((text) => ({ about: `${entry}: ${name}`, text: moduleOf(entry, text, names) })));
+    const modules = values.flatMap(({ entry, name, examples }) => examples.map((text) => ({ about: `${entry}: ${name}`, text: moduleOf(entry, text, names) })));
     expect(wrongTypes(AMBIENT, modules)).to.deep.equal([]);
   }); // prettier-ignore
 
@@ -85,7 +84,7 @@ describe('The examples at the exports', () => {
     // What needs a page, a network, a file of another kind, or an input that has something to show.
     const elsewhere = ['pngOf', 'readFoundRow', 'readPlanned', 'pressMap', 'marginsFigure', 'trailsFigure'];
     const wrong: string[] = [];
-    for (const { entry, name, examples } of functions) {
+    for (const { entry, name, examples } of values) {
       if (entry === 'apperin/browser' || entry === 'apperin/vite' || elsewhere.includes(name)) continue;
       for (const text of examples) {
         const mill = core.openStage({ rows: ['@.........', '##########'] });

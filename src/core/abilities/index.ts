@@ -7,5 +7,11 @@ import { jump } from './jump.js';
 import { ledge } from './ledge.js';
 import { wall } from './wall.js';
 
-/** The built-in abilities, in their order: what drops through the ground takes its press before whatever jumps. */
+/**
+ * The built-in abilities, in their order: what drops through the ground takes its press before whatever jumps.
+ * @example
+ * ```ts
+ * mill.add(brindle, { abilities: Object.values(abilities).slice(0, 0) });
+ * ```
+ */
 export const abilities = { drop, charge, ledge, jump, wall, glide, crouch, dive } as const;

@@ -12,7 +12,13 @@ import { type Sight, counts, isSetThere, layerBits, offsetOf } from './sight.js'
 
 /** What can be found: closed shapes; lines that block from above, and can be dropped through or not, or from both sides; zones; characters. */
 export const FOUND_KINDS = ['solid', 'ground', 'one-way', 'line', 'zone', 'character'] as const;
-/** What can be found in an area. */
+/**
+ * What can be found in an area.
+ * @example
+ * ```ts
+ * mill.overlap({ x: 0, y: 0, width: 2, height: 2 }, { kinds: ['solid', 'zone'] });
+ * ```
+ */
 export type FoundKind = (typeof FOUND_KINDS)[number];
 
 /** Something that an area overlaps. */

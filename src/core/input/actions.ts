@@ -1,4 +1,10 @@
-/** The actions every character knows, by number. */
+/**
+ * The actions every character knows, by number.
+ * @example
+ * ```ts
+ * ACTIONS[4] // 'jump'
+ * ```
+ */
 export const ACTIONS = ['left', 'right', 'up', 'down', 'jump', 'glide', 'walk', 'move'] as const;
 /** One of these, or one that an ability of the game declares. */
 export type Action = (typeof ACTIONS)[number];

@@ -34,7 +34,13 @@ export type HostCall = (
   after?: number;
 };
 
-/** The highest `after` of a call: more pieces than this do not begin at one moment by what handlers ask. */
+/**
+ * The highest `after` of a call: more pieces than this do not begin at one moment by what handlers ask.
+ * @example
+ * ```ts
+ * MOST_LAID // 64
+ * ```
+ */
 export const MOST_LAID = 64;
 
 /** How a recording began: what has to be the same for it to play again. */

@@ -180,7 +180,13 @@ export const GROUND = 1;
 export const ON_WALL = 2;
 export const ON_LEDGE = 3;
 export const SUPPORTS = ['', 'ground', 'wall', 'ledge'] as const;
-/** One of these. */
+/**
+ * One of these.
+ * @example
+ * ```ts
+ * const support: Support = hero.support;
+ * ```
+ */
 export type Support = (typeof SUPPORTS)[number];
 
 export const HELD = 0;
@@ -189,7 +195,13 @@ export const RELEASED = 2;
 /** Counts as held until the next support: nobody holds a key. */
 export const KEPT = 3;
 
-/** Phases of vertical motion; abilities of a game add their own behind these. */
+/**
+ * Phases of vertical motion; abilities of a game add their own behind these.
+ * @example
+ * ```ts
+ * PHASES.indexOf('apex') // 2
+ * ```
+ */
 export const PHASES = [
   'ground', 'rise', 'apex', 'released', 'fall', 'ramp', 'cap', 'hang', 'slide', 'glide', 'dive', 'slip',
 ] as const; // prettier-ignore
@@ -204,7 +216,13 @@ export const ON_RAMP = 5;
 export const CAP = 6;
 export const SLIP = 11;
 
-/** Poses; abilities of a game add their own behind these. */
+/**
+ * Poses; abilities of a game add their own behind these.
+ * @example
+ * ```ts
+ * POSES[0] // 'idle'
+ * ```
+ */
 export const POSES = [
   'idle', 'run', 'brake', 'turn', 'rise', 'apex', 'fall', 'land', 'slide', 'hang', 'climb', 'glide', 'dive', 'charge', 'crouch',
 ] as const; // prettier-ignore

@@ -3,7 +3,13 @@
  * other side; or the place where a body that is wholly beyond it is `out`.
  */
 export type Bound = 'open' | 'wall' | 'wrap' | 'out';
-/** The sides of a level. */
+/**
+ * The sides of a level.
+ * @example
+ * ```ts
+ * SIDES.length // 4
+ * ```
+ */
 export const SIDES = ['left', 'right', 'top', 'bottom'] as const;
 /** One of these. */
 export type Side = (typeof SIDES)[number];
@@ -59,7 +65,13 @@ export interface Carry {
   'no-ledge'?: boolean;
 }
 
-/** Halves and quarters of a tile. */
+/**
+ * Halves and quarters of a tile.
+ * @example
+ * ```ts
+ * TILE_PARTS[0] // 'full'
+ * ```
+ */
 export const TILE_PARTS = [
   'full', 'lower', 'upper', 'left', 'right', 'lower-left', 'lower-right', 'upper-left', 'upper-right',
 ] as const; // prettier-ignore
@@ -111,7 +123,13 @@ export interface Outline {
   source?: number | readonly number[];
 }
 
-/** What a mover does with a body that it would crush: wait, go back the way it came, let it through, or only tell. */
+/**
+ * What a mover does with a body that it would crush: wait, go back the way it came, let it through, or only tell.
+ * @example
+ * ```ts
+ * POLICIES[0] // 'stop'
+ * ```
+ */
 export const POLICIES = ['stop', 'turn', 'through', 'tell'] as const;
 /** One of these. */
 export type Policy = (typeof POLICIES)[number];
@@ -181,7 +199,17 @@ export interface WrittenLevel extends Omit<Level, 'rows' | 'spawns'> {
   spawns?: Readonly<Record<string, Spawn | Point>>;
 }
 
-/** A level that cannot be used: what is wrong, where in the data. */
+/**
+ * A level that cannot be used: what is wrong, where in the data.
+ * @example
+ * ```ts
+ * try {
+ *   openStage({ rows: [] });
+ * } catch (error) {
+ *   if (error instanceof LevelError) console.assert(error.message !== '');
+ * }
+ * ```
+ */
 export class LevelError extends Error {
   override readonly name = 'LevelError';
   constructor(

@@ -2,7 +2,13 @@ import { isGroup } from '../tuning/words.js';
 import { checkNumbers } from './checks.js';
 import { LevelError, type Mark, TILE_PARTS, type TilePart } from './level.js';
 
-/** The marks that every level in rows knows. */
+/**
+ * The marks that every level in rows knows.
+ * @example
+ * ```ts
+ * BUILT_IN_MARKS['#'] // { solid: 'full' }
+ * ```
+ */
 export const BUILT_IN_MARKS: Readonly<Record<string, Mark>> = {
   '#': { solid: 'full' },
   '=': { 'one-way': 'full' },

@@ -1,6 +1,12 @@
 import type { EVENTS } from './events.js';
 
-/** When each event is told, in a line for people. Apart from the events, so that a game need not carry the words. */
+/**
+ * When each event is told, in a line for people. Apart from the events, so that a game need not carry the words.
+ * @example
+ * ```ts
+ * EVENT_MEANINGS.takeoff // 'a jump starts'
+ * ```
+ */
 export const EVENT_MEANINGS: Readonly<Record<(typeof EVENTS)[number], string>> = {
   takeoff: 'a jump starts',
   apex: 'a rise has come to its end by itself',

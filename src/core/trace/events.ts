@@ -1,4 +1,10 @@
-/** The events that the core tells. */
+/**
+ * The events that the core tells.
+ * @example
+ * ```ts
+ * EVENTS[0] // 'takeoff'
+ * ```
+ */
 export const EVENTS = [
   'takeoff', 'apex', 'touchdown', 'leave', 'bump', 'corner', 'lip', 'cling', 'uncling', 'hang', 'unhang', 'climbed', 'glideOn',
   'glideOff', 'dropThrough', 'footfall', 'turned', 'stuck', 'freed', 'board', 'alight', 'pushed', 'crushed', 'surface', 'enter', 'exit',
@@ -58,7 +64,13 @@ export interface StageEvent {
   whom: number;
 }
 
-/** The fields that an event carries besides those that all have. */
+/**
+ * The fields that an event carries besides those that all have.
+ * @example
+ * ```ts
+ * EVENT_FIELDS.takeoff // ['by', 'buffered']
+ * ```
+ */
 export const EVENT_FIELDS: Readonly<Record<string, readonly (keyof StageEvent)[]>> = {
   takeoff: ['by', 'buffered'],
   touchdown: ['speed', 'fallen', 'shape', 'surface', 'mover'],

@@ -24,7 +24,13 @@ export interface TraceRow {
   moved: readonly number[];
 }
 
-/** The columns of a trace. */
+/**
+ * The columns of a trace.
+ * @example
+ * ```ts
+ * TRACE_COLUMNS.slice(0, 4) // ['tick', 'time', 'x', 'y']
+ * ```
+ */
 export const TRACE_COLUMNS = [
   'tick', 'time', 'x', 'y', 'vx', 'vy', 'support', 'phase', 'pose', 'facing', 'surface', 'mover', 'jumpsLeft', 'height', 'width',
 ] as const satisfies readonly Exclude<keyof TraceRow, 'moved'>[]; // prettier-ignore

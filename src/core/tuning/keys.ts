@@ -68,7 +68,13 @@ function choice(key: string, choices: readonly string[]): ChoiceKey {
   return { key, choices };
 }
 
-/** Every key of a tuning. */
+/**
+ * Every key of a tuning.
+ * @example
+ * ```ts
+ * KEYS.some(({ key }) => key === 'jump.height') // true
+ * ```
+ */
 export const KEYS: readonly Key[] = [
   number('tile', 'length', '>0..1048576', 1),
   number('body.width', 'length', '0.0625..1048576', 0.7),
@@ -168,7 +174,13 @@ export const KEYS: readonly Key[] = [
   number('pose.settle', 'time', '0..long', 0.05),
 ];
 
-/** Goals of which a sufficient pair is wanted, and the two that are filled in where one is missing. */
+/**
+ * Goals of which a sufficient pair is wanted, and the two that are filled in where one is missing.
+ * @example
+ * ```ts
+ * GOALS[1] // 'riseTime'
+ * ```
+ */
 export const GOALS = ['height', 'riseTime', 'baseGravity', 'launchSpeed', 'reach', 'airTime'] as const;
 export const DEFAULT_HEIGHT = 3.25;
 export const DEFAULT_RISE_TIME = 0.4;
@@ -218,7 +230,13 @@ export const GROUPS: readonly string[] = [
   ...new Set(KEYS.filter(({ key }) => key.includes('.')).map(({ key }) => key.slice(0, key.lastIndexOf('.')))),
 ];
 
-/** Groups that are abilities: off when left out, and on with their defaults when written. */
+/**
+ * Groups that are abilities: off when left out, and on with their defaults when written.
+ * @example
+ * ```ts
+ * ABILITY_GROUPS.includes('glide') // true
+ * ```
+ */
 export const ABILITY_GROUPS: readonly string[] = [
   'airJumps',
   'charge',
@@ -230,7 +248,13 @@ export const ABILITY_GROUPS: readonly string[] = [
   'crouch',
 ];
 
-/** Words that a group may be set to instead of its keys. */
+/**
+ * Words that a group may be set to instead of its keys.
+ * @example
+ * ```ts
+ * GROUP_WORDS['run.air'] // 'locked'
+ * ```
+ */
 export const GROUP_WORDS: Readonly<Record<string, string>> = {
   'run.air': 'locked',
   ...Object.fromEntries(['grace', 'jump', ...ABILITY_GROUPS].map((group) => [group, 'off'])),

@@ -1,4 +1,10 @@
-/** What each key of a tuning means, in a line for people. Apart from the table of keys, so that a game need not carry the words. */
+/**
+ * What each key of a tuning means, in a line for people. Apart from the table of keys, so that a game need not carry the words.
+ * @example
+ * ```ts
+ * `jump.height: ${MEANINGS['jump.height']}`
+ * ```
+ */
 export const MEANINGS: Readonly<Record<string, string>> = {
   tile: 'units per tile of your world; scales every default length and speed',
   'body.width': 'width of the hitbox',

@@ -278,7 +278,17 @@ export interface Pose {
   settle: number;
 }
 
-/** A tuning that cannot be used: the key at fault, and in the message its value and what is allowed. */
+/**
+ * A tuning that cannot be used: the key at fault, and in the message its value and what is allowed.
+ * @example
+ * ```ts
+ * try {
+ *   compileTuning({ jump: { height: -1, riseTime: 0.4 } });
+ * } catch (error) {
+ *   if (error instanceof TuningError) console.assert(error.key === 'jump.height');
+ * }
+ * ```
+ */
 export class TuningError extends Error {
   override readonly name = 'TuningError';
   constructor(

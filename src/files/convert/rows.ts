@@ -16,7 +16,17 @@ import { edgeKeys } from './edges.js';
 
 type Point = readonly [number, number];
 
-/** A level that the other form cannot hold, and why. */
+/**
+ * A level that the other form cannot hold, and why.
+ * @example
+ * ```ts
+ * try {
+ *   drawingOf({ rows: ['@..', '###'] });
+ * } catch (error) {
+ *   if (error instanceof ConvertError) console.assert(error.message !== '');
+ * }
+ * ```
+ */
 export class ConvertError extends Error {
   override readonly name = 'ConvertError';
 }

@@ -26,12 +26,13 @@ import { simplify, type Area } from './simplify.js';
 import { outlinesOf } from './unite.js';
 
 /** What a class can say of a shape. */
-const KINDS = ['solid', 'one-way', 'zone', 'spawn', 'surface', 'mover'] as const;
+export const KINDS = ['solid', 'one-way', 'zone', 'spawn', 'surface', 'mover'] as const;
 type Kind = Exclude<(typeof KINDS)[number], 'mover'>;
 const SHAPES: readonly string[] = ['rect', 'polygon', 'polyline', 'line', 'path', 'circle', 'ellipse'];
 /** Elements whose children are drawn where they stand; what is in others is drawn only where it is used. */
 const GROUPS: readonly string[] = ['svg', 'g', 'a', 'switch'];
-const ROOT_DATA = ['units', 'tolerance', 'y-points', 'left', 'right', 'top', 'bottom'] as const;
+/** What `data-` attributes of the outermost element say of the level. */
+export const ROOT_DATA = ['units', 'tolerance', 'y-points', 'left', 'right', 'top', 'bottom'] as const;
 
 /** How often `use` may be followed in one drawing, and how deep. */
 const MOST_USES = 100_000;

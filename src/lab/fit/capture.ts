@@ -13,7 +13,17 @@ export interface Capture {
   name?: string;
 }
 
-/** Something that no motion can be read from: the message says what is missing. */
+/**
+ * Something that no motion can be read from: the message says what is missing.
+ * @example
+ * ```ts
+ * try {
+ *   fit({ time: [0, 0.1], x: [0, 0], y: [0, 0] });
+ * } catch (error) {
+ *   if (error instanceof CaptureError) console.assert(error.message !== '');
+ * }
+ * ```
+ */
 export class CaptureError extends Error {
   override readonly name = 'CaptureError';
 }

@@ -1,11 +1,4 @@
-import {
-  compileTuning,
-  type Ability,
-  type CompiledLevel,
-  type InputRow,
-  type Motion,
-  type WrittenLevel,
-} from '../../core/index.js';
+import { compileTuning, type Ability, type InputRow, type Motion, type OpenLevel } from '../../core/index.js';
 import { sheet } from '../sheet.js';
 import { reaches } from '../survey/reaches.js';
 import { verdicts } from '../survey/promised.js';
@@ -52,8 +45,8 @@ export interface SearchRow {
 
 /** Finds what a plan names. What it throws is the answer of the job that asked. */
 export interface SearchInputs {
-  /** A level by its name. */
-  level(name: InputName): WrittenLevel | CompiledLevel;
+  /** A level by its name; as it is written, where its named shapes are to be switched. */
+  level(name: InputName, asWritten?: boolean): OpenLevel;
   /** An input by its name. */
   input(name: InputName): readonly InputRow[];
 }
@@ -88,8 +81,8 @@ export class SearchJobs {
     const groups = new Map<string, number[]>();
     plan.promises.forEach((promise, i) => {
       if (!isSurvey(promise)) return;
-      const { level, tuning, at, avoid, spend } = promise;
-      const id = JSON.stringify([level, tuning, at, avoid, spend]);
+      const { level, tuning, at, avoid, spend, shapes } = promise;
+      const id = JSON.stringify([level, tuning, at, avoid, spend, shapes]);
       groups.set(id, [...(groups.get(id) ?? []), i]);
     });
     this.surveys = [...groups.values()];
@@ -153,7 +146,7 @@ export class SearchJobs {
   } // prettier-ignore
 
   private promised(promise: Exclude<PlannedPromise, SurveyPromise>): Promised {
-    const scene = ({ level, input }: PlannedScene): { level: WrittenLevel | CompiledLevel; input: readonly InputRow[] } => ({ level: this.inputs.level(level), input: this.inputs.input(input) });
+    const scene = ({ level, input }: PlannedScene): { level: OpenLevel; input: readonly InputRow[] } => ({ level: this.inputs.level(level), input: this.inputs.input(input) });
     if ('sameAt' in promise) return { ...promise, scene: scene(promise.scene) };
     if ('gap' in promise) return promise;
     const { scene: played, ...rest } = promise;
@@ -162,15 +155,16 @@ export class SearchJobs {
 
   private async surveyed(row: number, group: readonly number[], told?: (events: number) => void): Promise<JobDone> {
     const promises = group.map((i) => this.plan.promises[i] as SurveyPromise);
-    const { level, tuning, at, avoid, spend = SEARCH_LIMITS.spend } = promises[0]!;
+    const { level, tuning, at, avoid, shapes, spend = SEARCH_LIMITS.spend } = promises[0]!;
     try {
       const options = {
-        level: this.inputs.level(level) as CompiledLevel,
+        level: this.inputs.level(level, shapes !== undefined),
         tuning: this.motion(row, tuning),
         spend,
         abilities: this.abilities,
         ...(at === undefined ? {} : { at }),
         ...(avoid === undefined ? {} : { avoid }),
+        ...(shapes === undefined ? {} : { shapes }),
         ...(told === undefined ? {} : { progress: ({ spent }: { spent: number }) => (told(spent), true) }),
       };
       if (promises.every((promise) => 'answer' in promise)) {
@@ -189,7 +183,13 @@ export class SearchJobs {
   } // prettier-ignore
 }
 
-/** What a row says whose workers were lost. */
+/**
+ * What a row says whose workers were lost.
+ * @example
+ * ```ts
+ * LOST // 'lost'
+ * ```
+ */
 export const LOST = 'lost';
 
 const whyOf = (error: unknown): string => (error instanceof Error ? error.message : String(error)).split('\n', 1)[0]!;

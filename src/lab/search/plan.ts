@@ -3,7 +3,13 @@ import { TuningError } from '../../core/index.js';
 import { isKey, unknownKey } from '../entries.js';
 import { tuningAt, type VariedKey } from '../vary.js';
 
-/** A level or an input of a plan, by the name under which whoever does its jobs finds it. */
+/**
+ * A level or an input of a plan, by the name under which whoever does its jobs finds it.
+ * @example
+ * ```ts
+ * const plan = searchPlan({ build: 'mine', tuning: brindle, keys: [{ key: 'jump.height', values: [2, 3] }], promises: [{ name: 'out', level: 'yard', to: 'exit', answer: 'yes' }] });
+ * ```
+ */
 export type InputName = string;
 
 /** What is played, where it is not only reckoned. */
@@ -27,6 +33,8 @@ export interface PlannedSurvey {
   tuning?: Tuning;
   at?: string;
   avoid?: readonly string[];
+  /** Named shapes that are switched off (`false`). */
+  shapes?: Readonly<Record<string, boolean>>;
   /** Events of the core that it may spend. */
   spend?: number;
 }
@@ -49,7 +57,13 @@ export interface SearchPlan {
   abilities: readonly string[];
 }
 
-/** The most rows of a plan, keys, and values of a key. */
+/**
+ * The most rows of a plan, keys, and values of a key.
+ * @example
+ * ```ts
+ * SEARCH_LIMITS.rows // 100000
+ * ```
+ */
 export const SEARCH_LIMITS = { rows: 100_000, keys: 16, values: 10_000, promises: 1_000, spend: 2_000_000 } as const;
 
 /** The smallest primes: a base for each key. */

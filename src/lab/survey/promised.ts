@@ -1,6 +1,6 @@
 import { tightestPress } from '../margins.js';
 import type { Verified } from '../verify.js';
-import { survey, type Surveyed, type SurveyOptions } from './survey.js';
+import { levelOf, survey, type Surveyed, type SurveyOptions } from './survey.js';
 import type { Doing } from './search.js';
 
 /** Something that is promised of where a character gets to in a level. */
@@ -48,8 +48,8 @@ export function verdicts(surveyed: Surveyed, options: SurveyOptions, promises: r
     }
     const { tightest } = promise;
     if (target.proof === null) return { ...shown, least: tightest, kept: false, value: null, ...(target.answer === 'no' ? { remark: 'it is out of reach' } : { remark: 'no way there was found', ...OPEN }) };
-    const { level, tuning, at, opposed, abilities } = options;
-    const press = tightestPress({ level, tuning, input: target.proof, ...(at === undefined ? {} : { at }), ...(opposed === undefined ? {} : { opposed }), ...(abilities === undefined ? {} : { abilities }) });
+    const { tuning, at, opposed, abilities } = options;
+    const press = tightestPress({ level: levelOf(options), tuning, input: target.proof, ...(at === undefined ? {} : { at }), ...(opposed === undefined ? {} : { opposed }), ...(abilities === undefined ? {} : { abilities }) });
     if (press === undefined) return { ...shown, least: tightest, kept: true, value: null, remark: 'no press on the way has an end' };
     const { window } = press.press;
     return { ...shown, least: tightest, kept: window! >= tightest, value: window, remark: `${press.action} at ${Math.floor(press.at * 1000 + 0.5) / 1000} s` };

@@ -293,11 +293,17 @@ export async function survey(options: SurveyOptions, doing?: Doing): Promise<Sur
  */
 export function sceneOf({ level: given, tuning, at, to, zones = true, avoid = [], abilities = [], opposed, shapes, care = CARE }: SurveyOptions): Explored {
   if (!(care >= 0 && care <= MOST_CARE)) throw new RangeError(`care is ${care}; it must be 0 to ${MOST_CARE} s`);
-  const off = offOf({ shapes });
-  if (off.length > 0 && ('terrain' in given || 'compiled' in given)) throw new RangeError('shapes can only be switched off in a level that is given as it is written');
-  const { level } = openStage(off.length > 0 ? withoutShapes(given as Written, off) : given);
+  const { level } = openStage(levelOf({ level: given, shapes }));
   const motion = withoutMissing('launch' in tuning ? tuning : compileTuning(tuning), abilities);
   return { level, motion, ...(at === undefined ? {} : { at }), abilities, ...(opposed === undefined ? {} : { opposed }), avoid, care, wanted: wantedOf(level, at, to, zones, avoid) };
+} // prettier-ignore
+
+/** The level that is surveyed, without what is switched off. @throws RangeError where that cannot be told in it */
+export function levelOf({ level, shapes }: { level: OpenLevel; shapes?: SurveyOptions['shapes'] | undefined }): OpenLevel {
+  const off = offOf({ shapes });
+  if (off.length === 0) return level;
+  if ('terrain' in level || 'compiled' in level) throw new RangeError('shapes can only be switched off in a level that is given as it is written');
+  return withoutShapes(level as Written, off);
 } // prettier-ignore
 
 const offOf = ({ shapes = {} }: { shapes?: SurveyOptions['shapes'] | undefined }): string[] =>
