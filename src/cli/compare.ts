@@ -40,7 +40,10 @@ export async function compareCommand(files: readonly string[], options: CompareO
   }
   const named = namedTunings(sorted.tuning, options);
   if (levelFile === undefined) {
-    const compared = compare(named, options.rate === undefined ? {} : { rate: options.rate });
+    const compared = compare(named, {
+      abilities: abilitiesHere(),
+      ...(options.rate === undefined ? {} : { rate: options.rate }),
+    });
     await finish(compared, options, () => arcsFigure(named.map(({ name, tuning }) => arcs(name, tuning))));
     return;
   }

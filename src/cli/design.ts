@@ -1,6 +1,7 @@
 import { valueOfKey, type Tuning } from 'apperin';
 import { editTuning, type Edit } from 'apperin/files';
 import { design, type Design, type FreeKey } from 'apperin/lab';
+import { abilitiesHere } from './abilities.js';
 import { asked } from './asked.js';
 import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';
@@ -34,7 +35,7 @@ export async function designCommand(words: readonly string[], options: Shared & 
   const base: Tuning = loaded?.tuning ?? applySets({}, options.set ?? []);
   if (options.out !== undefined) refuseOutput(options.out, 'tuning');
   const { rate } = options;
-  const made = asked(() => design(base, goals, { ...(free ? { free } : {}), ...(rate === undefined ? {} : { rate }) }));
+  const made = asked(() => design(base, goals, { abilities: abilitiesHere(), ...(free ? { free } : {}), ...(rate === undefined ? {} : { rate }) }));
   if (made.contradiction !== '') call().status = EXIT.no;
   if (options.out !== undefined && made.contradiction === '')
     await writeOutput(options.out, 'tuning', editTuning(loaded?.text ?? '', editsOf(made), file), { fresh: true });

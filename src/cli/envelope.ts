@@ -2,7 +2,7 @@ import { stringify } from 'yaml';
 import { envelopeFigure } from '../figures/index.js';
 import { writeInput } from 'apperin/files';
 import { arcs, envelope } from 'apperin/lab';
-import { remarkMissing } from './abilities.js';
+import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { figureFile, writeFigure } from './figure-file.js';
 import { call } from './call.js';
@@ -19,11 +19,12 @@ export async function drawEnvelope(files: readonly string[], options: Shared & {
   figureFile('envelope', options);
   const place = options.reach?.split(',').map(Number);
   if (place && (place.length !== 2 || place.some((value) => !Number.isFinite(value)))) throw new CallError(`--reach ${options.reach}: it must be x,y from the edge, y up: 4,2`);
-  const found = asked(() => envelope(motion, options.below === undefined ? {} : { below: options.below }));
-  const { start, highest, farthest, exact, cut, bands, flats, level } = found;
+  const found = asked(() => envelope(motion, { abilities: abilitiesHere(), ...(options.below === undefined ? {} : { below: options.below }) }));
+  const { start, highest, farthest, exact, cut, bands, flats, level, flights } = found;
   const [x, y] = place ?? [NaN, NaN];
   const isWithin = place !== undefined && found.holds(x!, y!);
-  const keys = isWithin ? found.inputFor(x!, y!) : undefined;
+  // What the game's own moves reach besides is not known to its end.
+  const keys = place && (isWithin || found.flights.length > 0) ? found.inputFor(x!, y!) : undefined;
   const out = await writeFigure('envelope', envelopeFigure(found, arcs(name, motion)), options);
   const base = out === '-' ? 'envelope' : out.replace(/\.(svg|png)$/, '');
   const [levelFile, inputFile] = keys
@@ -35,12 +36,18 @@ export async function drawEnvelope(files: readonly string[], options: Shared & {
   if (place && !keys) call().status = 1;
   if (options.json) {
     const reached = place ? { reached: keys ? { x, y, time: keys.time } : null } : {};
-    printJson({ tuning: name, figure: out, start, highest, farthest, exact, cut, bands, flats, ...reached, ...(keys ? { level: levelFile, input: inputFile } : {}) });
+    const own = flights.length > 0 ? { flights: flights.map(({ pieces: _, rows: __, ...flight }) => flight) } : {};
+    printJson({ tuning: name, figure: out, start, highest, farthest, exact, cut, bands, flats, ...own, ...reached, ...(keys ? { level: levelFile, input: inputFile } : {}) });
     return;
   }
   wrote([out], options.quiet);
   wrote([levelFile, inputFile], options.quiet);
   remark(`highest ${number(highest)} units, as far as ${number(farthest)} from the edge at its height${exact ? '' : ': at most, nobody quite gets there'}${cut ? '; what flies on for longer is not followed' : ''}`, options.quiet);
-  if (keys) print(`Play them: apperin run ${typed(levelFile!)} ${typed(files[0] ?? 'TUNING')} ${typed(inputFile!)} --seconds ${keys.time}`);
-  else if (place) print(isWithin ? `No keys are known that reach ${options.reach}.` : `${options.reach} is not reached.`);
+  for (const action of new Set(flights.map((flight) => flight.action))) {
+    const mine = flights.filter((flight) => flight.action === action);
+    remark(`with one press of ${action}, as played: highest ${number(Math.max(...mine.map((flight) => flight.highest)))} units, as far as ${number(mine.reduce((most, flight) => Math.max(most, flight.farthest || 0), 0))}`, options.quiet);
+  }
+  const modules = (options.abilities ?? []).map((file) => ` --abilities ${typed(file)}`).join('');
+  if (keys) print(`Play them: apperin run ${typed(levelFile!)} ${typed(files[0] ?? 'TUNING')} ${typed(inputFile!)} --seconds ${keys.time}${modules}`);
+  else if (place) print(isWithin || flights.length > 0 ? `No keys are known that reach ${options.reach}.` : `${options.reach} is not reached.`);
 } // prettier-ignore

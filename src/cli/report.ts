@@ -1,5 +1,5 @@
 import { reportPage, type ReportedLevel } from '../figures/index.js';
-import { remarkMissing } from './abilities.js';
+import { abilitiesHere, remarkMissing } from './abilities.js';
 import { CallError } from './exit.js';
 import { sortFiles } from './load.js';
 import type { Long, Shared } from './options.js';
@@ -21,7 +21,11 @@ export async function reportCommand(files: readonly string[], options: Shared & 
   const levels: ReportedLevel[] = [];
   for (const file of level)
     levels.push(await (await import('./survey-level.js')).reportedLevel(file, tuning[0], options));
-  const page = reportPage(about, other, { levels, ...(options.rate === undefined ? {} : { rate: options.rate }) });
+  const page = reportPage(about, other, {
+    levels,
+    abilities: abilitiesHere(),
+    ...(options.rate === undefined ? {} : { rate: options.rate }),
+  });
   const out = await writeNamedOr(options.out, named, 'report', page);
   if (options.json) printJson({ report: out, tuning: about.name, ...(other ? { comparedWith: other.name } : {}) });
   else wrote([out], options.quiet);

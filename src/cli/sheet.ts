@@ -1,6 +1,6 @@
 import { TuningError, compileTuning, type Motion, type Tuning } from 'apperin';
 import { MEASURE_GROUPS, sheet, type Measure } from 'apperin/lab';
-import { remarkMissing } from './abilities.js';
+import { abilitiesHere, remarkMissing } from './abilities.js';
 import { CallError } from './exit.js';
 import { applySets, loadTuning, only, sortFiles } from './load.js';
 import type { Shared } from './options.js';
@@ -11,7 +11,7 @@ export function sheetCommand(files: readonly string[], options: Shared): void {
   const loaded = tuningOf(files, options);
   remarkMissing(loaded.motion, 'reckoned', options);
   const rate = options.rate ?? 60;
-  const measures = sheet(loaded.motion, { rate });
+  const measures = sheet(loaded.motion, { rate, abilities: abilitiesHere() });
   if (options.json) {
     printJson({ tuning: loaded.name, rate, measures });
     return;

@@ -2,6 +2,7 @@ import { varyFigure } from '../figures/index.js';
 import { choicesOf, family, tuningAt, vary, varied, varyPoint, type Varied, type VariedKey, type VariedPoint } from 'apperin/lab'; // prettier-ignore
 import { compileTuning, type Tuning } from 'apperin';
 import { figureFile, writeFigure } from './figure-file.js';
+import { abilitiesHere } from './abilities.js';
 import { asked } from './asked.js';
 import { inThreads, mostThreads } from './threads.js';
 import { CallError } from './exit.js';
@@ -51,15 +52,15 @@ export async function varyCommand(
 async function varyAll(tuning: Tuning, keys: readonly VariedKey[], options: Shared & Long): Promise<Varied> {
   const { rate = 60, workers = mostThreads() } = options;
   const choices = asked(() => choicesOf(keys));
-  if (choices.length <= FEW) return asked(() => vary(tuning, keys, { rate }));
+  if (choices.length <= FEW) return asked(() => vary(tuning, keys, { rate, abilities: abilitiesHere() }));
   // What cannot be asked for at all is said before any thread begins.
-  const first = asked(() => varyPoint(tuning, keys, choices[0]!, rate));
+  const first = asked(() => varyPoint(tuning, keys, choices[0]!, rate, abilitiesHere()));
   const count = counter('points', choices.length, options);
   const points: VariedPoint[] = [first];
   await inThreads(workers, (text) => remark(text, options.quiet), async ({ run, stopped }) => {
     while (points.length < choices.length && !stopped()) {
       const wave = Array.from({ length: 16 }, (_, i) => choices.slice(points.length + i * CHUNK, points.length + (i + 1) * CHUNK));
-      const found = await Promise.all(wave.filter(({ length }) => length > 0).map((some) => run('varyPoints', { tuning, keys, points: some, rate })));
+      const found = await Promise.all(wave.filter(({ length }) => length > 0).map((some) => run('varyPoints', { tuning, keys, points: some, rate, modules: options.abilities ?? [] })));
       for (const one of found.flat()) points.push({ ...one, motion: one.why === '' ? compileTuning(tuningAt(tuning, keys, one.values)) : undefined });
       count(points.length);
     }

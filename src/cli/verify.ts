@@ -1,6 +1,7 @@
 import { dirname, join } from 'node:path';
 import type { WrittenPromise } from 'apperin/files';
 import { verify, type Promised, type Verified } from 'apperin/lab';
+import { abilitiesHere } from './abilities.js';
 import { asked } from './asked.js';
 import { call } from './call.js';
 import { CallError, EXIT } from './exit.js';
@@ -28,7 +29,7 @@ export async function verifyCommand(files: readonly string[], options: Shared & 
     const { name, motion } = oneTuning(tuningFile, options);
     const rate = options.rate ?? written.rate ?? 60;
     const plain = all.filter((one) => !isSurvey(one));
-    const verified = asked(() => verify(motion, plain.map((one) => promised(one, beside)), { rate }), file);
+    const verified = asked(() => verify(motion, plain.map((one) => promised(one, beside)), { rate, abilities: abilitiesHere() }), file);
     const surveyed = await verifySurveys(all.filter(isSurvey), { motion, tuning: tuningFile, file }, options);
     answers.push({ file, tuning: name, rate, promises: all.map((one) => (isSurvey(one) ? surveyed.shift()! : verified.shift()!)) });
   }

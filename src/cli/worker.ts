@@ -23,11 +23,20 @@ export interface VaryTask {
   keys: readonly VariedKey[];
   points: readonly number[][];
   rate: number;
+  /** Modules of abilities of the game's own. */
+  modules: readonly string[];
 }
 
-export function varyPoints({ tuning, keys, points, rate }: VaryTask): Omit<VariedPoint, 'motion'>[] {
+export async function varyPoints({
+  tuning,
+  keys,
+  points,
+  rate,
+  modules,
+}: VaryTask): Promise<Omit<VariedPoint, 'motion'>[]> {
+  const abilities = await loadAbilities(modules);
   return points.map((values) => {
-    const { measures, why } = varyPoint(tuning, keys, values, rate);
+    const { measures, why } = varyPoint(tuning, keys, values, rate, abilities);
     return { values, measures, why };
   });
 }

@@ -1,4 +1,4 @@
-import { KEYS, MEANINGS, valueOfKey, type Motion } from 'apperin';
+import { KEYS, MEANINGS, valueOfKey, type Ability, type Motion } from 'apperin';
 import {
   MEASURE_GROUPS,
   arcs,
@@ -39,23 +39,24 @@ export interface Reported {
  * @param options settings, each of which may be left out
  * @param options.rate ticks per second, for windows in ticks
  * @param options.levels levels that it was surveyed in
+ * @param options.abilities abilities of the game's own, whose moves are measured
  * @example
  * ```ts
  * reportPage({ name: 'brindle', motion })
  * ```
  */
-export function reportPage(about: Reported, other?: Reported, { rate = 60, levels = [] }: { rate?: number; levels?: readonly ReportedLevel[] } = {}): string {
+export function reportPage(about: Reported, other?: Reported, { rate = 60, levels = [], abilities = [] }: { rate?: number; levels?: readonly ReportedLevel[]; abilities?: readonly Ability[] } = {}): string {
   const { name, motion } = about;
-  const measures = sheet(motion, { rate });
+  const measures = sheet(motion, { rate, abilities });
   const shown = [
     section('jump', 'The jump', figure(arcsFigure([arcs(name, motion)]))),
     section('time', 'Over time', figure(timeFigure([timeCurves(name, motion)]))),
     section('speed', 'Speed', figure(speedFigure([speedCurves(name, motion)]))),
-    section('envelope', 'Everything it can reach', figure(envelopeFigure(envelope(motion), arcs(name, motion)))),
+    section('envelope', 'Everything it can reach', figure(envelopeFigure(envelope(motion, { abilities }), arcs(name, motion)))),
     ...levels.map((level, i) => section(`level-${i + 1}`, `Where it gets to: ${level.title}`, levelPart(level))),
     section('measures', 'Every measure', measureTables(measures)),
     section('check', 'What may feel wrong', warningList(motion, rate)),
-    ...(other ? [section('compare', `Compared with ${other.name}`, comparison(about, other, rate))] : []),
+    ...(other ? [section('compare', `Compared with ${other.name}`, comparison(about, other, { rate, abilities }))] : []),
     section('keys', 'Every key', keyTable(motion)),
   ];
   const links = shown.map(({ id, title }) => `<li><a href="#${id}">${escape(title)}</a></li>`).join('');
@@ -132,9 +133,9 @@ function warningList(motion: Motion, rate: number): string {
   return `<ul>${found.map(({ key, reason, suggestion }) => `<li><code>${escape(key)}</code>: ${escape(reason)}; try ${escape(suggestion)}</li>`).join('')}</ul>`;
 }
 
-function comparison(about: Reported, other: Reported, rate: number): string {
+function comparison(about: Reported, other: Reported, options: { rate: number; abilities: readonly Ability[] }): string {
   const both = [about, other].map(({ name, motion }) => ({ name, tuning: motion }));
-  const { names, keys, measures } = compare(both, { rate });
+  const { names, keys, measures } = compare(both, options);
   const cell = (value: number | null): string => (value === null ? '–' : show(value));
   const differing = measures.filter(({ differences }) => differences[1] !== 0);
   return [

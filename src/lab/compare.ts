@@ -42,21 +42,26 @@ export const MOST_COMPARED = 6;
 
 /**
  * What differs between tunings: which keys, and every measure of the sheet. Where their tiles are of different sizes, all of it is in tiles.
- * @param rate ticks per second, for windows in ticks
+ * @param options settings, each of which may be left out
+ * @param options.rate ticks per second, for windows in ticks; 60 unless given
+ * @param options.abilities abilities of the game's own, whose moves are measured too
  * @throws RangeError where there are not one to six; TuningError where one is wrong
  * @example
  * ```ts
  * compare([{ name: 'now', tuning: brindle }, { name: 'quicker', tuning: { run: { speed: 9 } } }]).measures
  * ```
  */
-export function compare(named: readonly Named[], { rate = 60 }: { rate?: number } = {}): Comparison {
+export function compare(
+  named: readonly Named[],
+  { rate = 60, abilities = [] }: { rate?: number; abilities?: readonly Ability[] } = {},
+): Comparison {
   const motions = compiledAll(named);
   return {
     names: named.map(({ name }) => name),
     keys: differentKeys(motions),
     measures: aligned(
       motions.map((motion) => {
-        const measures = sheet(motion, { rate });
+        const measures = sheet(motion, { rate, abilities });
         return inTiles(motions) ? measures.map((one) => tiled(one, motion.full.tile)) : measures;
       }),
     ),
@@ -238,7 +243,7 @@ export interface Decision {
 export function compareRates(
   { tuning }: Pick<Named, 'tuning'>,
   rates: readonly number[],
-  options: { level: OpenLevel; input: readonly InputRow[]; at?: string; seconds?: number },
+  options: { level: OpenLevel; input: readonly InputRow[]; at?: string; seconds?: number; abilities?: readonly Ability[] },
 ): ComparedRates {
   if (rates.length < 2) throw new RangeError(`at least two rates are compared, not ${rates.length}`);
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);

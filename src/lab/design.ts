@@ -1,5 +1,6 @@
 import { levenbergMarquardt } from 'ml-levenberg-marquardt';
 import {
+  type Ability,
   GOALS,
   TuningError,
   compileTuning,
@@ -112,6 +113,7 @@ function naturalKeys(measure: string): string[] {
  * @param options.free the keys that may be moved, and no others; those that belong to the goals unless given. An entry of a list is named by its place:
  * `airJumps.heights.1`
  * @param options.rate ticks per second, for measures in ticks; 60 unless given
+ * @param options.abilities abilities of the game's own, of whose moves there may be goals
  * @throws RangeError naming a goal or a key that there is not; TuningError where the base is wrong
  * @example
  * ```ts
@@ -121,13 +123,16 @@ function naturalKeys(measure: string): string[] {
 export function design(
   base: Tuning,
   goals: Readonly<Record<string, number>>,
-  { free, rate = 60 }: { free?: readonly FreeKey[]; rate?: number } = {},
+  { free, rate = 60, abilities = [] }: { free?: readonly FreeKey[]; rate?: number; abilities?: readonly Ability[] } = {},
 ): Design {
   const wanted = Object.entries(goals).map(([id, value]) => ({ id, measure: JUMP[id] ?? id, value }));
   if (wanted.length === 0) throw new RangeError('no goal is given');
   for (const { id, value } of wanted)
     if (!Number.isFinite(value)) throw new RangeError(`${id} is ${value}; it must be a number`);
-  const of: Given = { base, free, also: [], measures: (motion) => sheet(motion, { rate }) };
+  // What the game's own moves do is played, which takes longer.
+  const known = new Set(sheet(base, { rate }).map(({ id }) => id));
+  const plays = abilities.length > 0 && wanted.some(({ measure }) => !known.has(measure));
+  const of: Given = { base, free, also: [], measures: (motion) => sheet(motion, { rate, ...(plays ? { abilities } : {}) }) };
   const { moved: may, refused, ...made } = attempt(of, wanted, MOST_EVALUATIONS);
   if (made.contradiction === '') return made;
   const { conflict, alone } = conflictOf({ ...of, also: may }, wanted);

@@ -1,3 +1,4 @@
+import { OwnFlights } from './own-flights.js';
 import { wallJump, wallReturn } from './walls.js';
 import {
   acrossAt,
@@ -11,6 +12,7 @@ import {
   fallPieces,
   stateAt,
   timeAbove,
+  type Ability,
   type Motion,
   type Tuning,
 } from '../core/index.js';
@@ -19,7 +21,7 @@ import {
 export interface Measure {
   /** Its name in JSON and in tests. */
   id: string;
-  group: 'run' | 'jump' | 'air' | 'moves' | 'grace';
+  group: 'run' | 'jump' | 'air' | 'moves' | 'grace' | 'own';
   /** Its name for people. */
   name: string;
   value: number;
@@ -43,6 +45,7 @@ export const MEASURE_GROUPS: Readonly<Record<Measure['group'], string>> = {
   air: 'In the air',
   moves: 'Walls and gliding',
   grace: 'Grace',
+  own: 'Moves of the game',
 };
 
 /** The length of the short press in the sheet, s. */
@@ -50,13 +53,18 @@ const SHORT_PRESS = 0.06;
 
 /**
  * What a tuning amounts to: every jump's height, time, reach and speed, the run-up, the stopping distance, the windows.
- * @param rate ticks per second, for the windows in ticks
+ * @param options settings, each of which may be left out
+ * @param options.rate ticks per second, for the windows in ticks; 60 unless given
+ * @param options.abilities abilities of the game's own: what a press of each of their actions does, as it is played
  * @example
  * ```ts
  * sheet(brindle).find(({ id }) => id === 'apexHeight')!.value
  * ```
  */
-export function sheet(tuning: Tuning | Motion, { rate = 60 }: { rate?: number } = {}): Measure[] {
+export function sheet(
+  tuning: Tuning | Motion,
+  { rate = 60, abilities = [] }: { rate?: number; abilities?: readonly Ability[] } = {},
+): Measure[] {
   const m = 'launch' in tuning ? tuning : compileTuning(tuning);
   const rows: Measure[] = [];
   const add: Add = (group, id, name, value, unit, how = 'closed form') => {
@@ -81,8 +89,26 @@ export function sheet(tuning: Tuning | Motion, { rate = 60 }: { rate?: number } 
   wallMeasures(m, add);
   glideMeasures(m, add);
   graceMeasures(m, rate, add);
+  if (abilities.some(({ spec }) => (spec.actions ?? []).length > 0)) ownMeasures(m, abilities, rate, rows, add);
   return rows;
 }
+
+/** What presses of actions of the game's own do: across and up on the ground, and at the best moment of a running jump. */
+function ownMeasures(m: Motion, abilities: readonly Ability[], rate: number, known: readonly Measure[], add: Add): void {
+  const flights = new OwnFlights(m, abilities, m.full.tile, rate);
+  for (const of of flights.actions) {
+    const { action, across, speed, rise, reach, height } = flights.move(of);
+    const put = (id: string, name: string, value: number, unit: Measure['unit']): void => {
+      const full = `${action}${id}`;
+      if (Number.isFinite(value)) add('own', known.some((one) => one.id === full) ? `${of.ability}${full[0]!.toUpperCase()}${full.slice(1)}` : full, `${action}: ${name}`, value, unit, 'simulated');
+    };
+    put('Across', 'farther on the run', across, 'units');
+    put('Speed', 'fastest', speed, 'units/s');
+    put('Rise', 'rise from the ground', rise, 'units');
+    put('Reach', 'reach of a running jump, at the best moment', reach, 'units');
+    put('Height', 'height of a running jump, at the best moment', height, 'units');
+  }
+} // prettier-ignore
 
 type Add = (
   group: Measure['group'],

@@ -1,4 +1,4 @@
-import { TuningError, compileTuning, type Motion, type Tuning } from '../core/index.js';
+import { TuningError, compileTuning, type Ability, type Motion, type Tuning } from '../core/index.js';
 import { arcs, type Arcs } from './curves.js';
 import { isKey, unknownKey, withValue } from './entries.js';
 import { sheet, type Measure } from './sheet.js';
@@ -47,10 +47,14 @@ export const MOST_POINTS = 10_000;
  * vary(brindle, [{ key: 'gravity.falling', values: [1, 1.5, 2] }]).changing
  * ```
  */
-export function vary(tuning: Tuning, keys: readonly VariedKey[], { rate = 60 }: { rate?: number } = {}): Varied {
+export function vary(
+  tuning: Tuning,
+  keys: readonly VariedKey[],
+  { rate = 60, abilities = [] }: { rate?: number; abilities?: readonly Ability[] } = {},
+): Varied {
   return varied(
     keys,
-    choicesOf(keys).map((values) => varyPoint(tuning, keys, values, rate)),
+    choicesOf(keys).map((values) => varyPoint(tuning, keys, values, rate, abilities)),
   );
 }
 
@@ -105,10 +109,16 @@ export function varied(keys: readonly VariedKey[], points: VariedPoint[]): Varie
  * varyPoint(brindle, [{ key: 'run.speed', values: [6, 7] }], [6], 60).measures
  * ```
  */
-export function varyPoint(tuning: Tuning, keys: readonly VariedKey[], values: number[], rate: number): VariedPoint {
+export function varyPoint(
+  tuning: Tuning,
+  keys: readonly VariedKey[],
+  values: number[],
+  rate: number,
+  abilities: readonly Ability[] = [],
+): VariedPoint {
   try {
     const motion = compileTuning(tuningAt(tuning, keys, values));
-    return { values, motion, measures: sheet(motion, { rate }), why: '' };
+    return { values, motion, measures: sheet(motion, { rate, abilities }), why: '' };
   } catch (error) {
     if (!(error instanceof TuningError)) throw error;
     return { values, motion: undefined, measures: [], why: error.message };

@@ -1,4 +1,4 @@
-import { compileTuning, type InputRow, type OpenLevel, type Motion, type Tuning } from '../core/index.js';
+import { type Ability, compileTuning, type InputRow, type OpenLevel, type Motion, type Tuning } from '../core/index.js';
 import { compareRates, compareRuns } from './compare.js';
 import { gapSpare } from './gap.js';
 import { sheet } from './sheet.js';
@@ -44,7 +44,9 @@ const SLACK = 1e-9;
 
 /**
  * Do the promised measures still hold?
- * @param rate ticks per second, for windows in ticks and for what is played
+ * @param options settings, each of which may be left out
+ * @param options.rate ticks per second, for windows in ticks and for what is played; 60 unless given
+ * @param options.abilities abilities of the game's own, whose moves are measured, and which are played with
  * @example
  * ```ts
  * verify(brindle, [{ name: 'clears three', measure: 'apexHeight', least: 3 }])[0]!.kept
@@ -53,14 +55,14 @@ const SLACK = 1e-9;
 export function verify(
   tuning: Tuning | Motion,
   promises: readonly Promised[],
-  { rate = 60 }: { rate?: number } = {},
+  { rate = 60, abilities = [] }: { rate?: number; abilities?: readonly Ability[] } = {},
 ): Verified[] {
   const motion = 'launch' in tuning ? tuning : compileTuning(tuning);
-  const measures = sheet(motion, { rate });
+  const measures = sheet(motion, { rate, abilities });
   return promises.map((promise): Verified => {
     if ('sameAt' in promise) {
       const { name, sameAt, scene } = promise;
-      const { rates, reference } = compareRates({ tuning: motion }, sameAt, scene);
+      const { rates, reference } = compareRates({ tuning: motion }, sameAt, { ...scene, abilities });
       const other = rates.filter(({ same }) => !same).map((one) => one.rate);
       const worst = rates.reduce((most, { worstTime }) => Math.max(most, worstTime), 0);
       const remark = other.length === 0 ? `same events at ${sameAt.join(', ')}${rates.every(({ exact }) => exact) ? ', bit for bit' : ''}` : `other events at ${other.join(', ')} than at ${reference}`;
@@ -70,7 +72,7 @@ export function verify(
     if ('gap' in promise) return judged(name, { value: gapSpare(motion, promise.gap), unit: 's' }, least, most);
     const { scene } = promise;
     const there: readonly { id: string; unit: string; value: number | null }[] = scene
-      ? compareRuns([{ name, tuning: motion }], { ...scene, rate }).measures.map(({ id, unit, values }) => ({ id, unit, value: values[0]! }))
+      ? compareRuns([{ name, tuning: motion }], { ...scene, rate, abilities }).measures.map(({ id, unit, values }) => ({ id, unit, value: values[0]! }))
       : measures;
     return judged(name, there.find(({ id }) => id === promise.measure), least, most);
   });

@@ -70,6 +70,18 @@ describe('Abilities of a game in the tools', () => {
       }
       const compared = await apperin(['compare', 'brisk.tuning.yaml', '--set', 'own.lunge.speed=10', YARD, 'lunge.input.csv', '--abilities', 'lunge.js', '--json'], folder); // prettier-ignore
       expect(compared.out).to.contain('own.lunge.speed');
+      // What their moves do is measured, and drawn.
+      const json = async (...words: string[]): Promise<{ measures: { id: string; value: number }[] }> => JSON.parse((await apperin([...words, '--abilities', 'lunge.js', '--json'], folder)).out) as { measures: { id: string; value: number }[] }; // prettier-ignore
+      const { measures } = await json('sheet', 'brisk.tuning.yaml');
+      expect(measures.find(({ id }) => id === 'lungeSpeed')!.value).to.be.closeTo(20, 1e-9);
+      expect((await json('compare', 'brisk.tuning.yaml', '--set', 'own.lunge.speed=10')).measures.map(({ id }) => id)).to.include('lungeReach'); // prettier-ignore
+      writeFileSync(join(folder, 'brisk.promises.yaml'), 'promises: [{ measure: lungeSpeed, least: 19, most: 21 }]\n');
+      expect((await apperin(['verify', 'brisk.promises.yaml', 'brisk.tuning.yaml', '--abilities', 'lunge.js'], folder)).out).to.contain('All 1 promises are kept'); // prettier-ignore
+      const drawn = await apperin(['draw', 'envelope', 'brisk.tuning.yaml', '--abilities', 'lunge.js', '--out', 'far.svg', '--reach', '9,0.5'], folder); // prettier-ignore
+      expect([drawn.status, drawn.err], drawn.err).to.satisfy(([status, err]: [number, string]) => status === 0 && err.includes('with one press of lunge, as played')); // prettier-ignore
+      const there = await apperin(['run', 'far.level.yaml', 'brisk.tuning.yaml', 'far.input.csv', '--abilities', 'lunge.js', '--seconds', /--seconds ([\d.]+)/.exec(drawn.out)![1]!, '--json'], folder); // prettier-ignore
+      const { last: at } = JSON.parse(there.out) as { last: { x: number; y: number } };
+      expect(Math.abs(at.x - 9) + Math.abs(at.y - 0.5)).to.be.below(1e-3);
     }));
 
   it('are said to be missing where it does not, and what does not need them goes on', () =>

@@ -12,6 +12,7 @@ import {
 import { flownUntil, heightAt, until, type Span } from './course.js';
 import { fallOf, heldFor, highest, isSlow, type Family } from './families.js';
 import type { Region } from './region.js';
+import { edgeOf } from '../own-flights.js';
 
 /** What is pressed on a flight; moments since the takeoff, s. */
 interface Plan {
@@ -30,8 +31,6 @@ interface Plan {
 /** Part of a way from the highest plan to the lowest: by shares from 0 to 1. */
 type Leg = (share: number) => Plan;
 
-/** The run-up before the edge, tiles: enough to be at top speed. */
-const LEFT = 40;
 /** Ticks a second, since how many there are changes nothing; and how near to a place it must come, as a share of a tile. */
 const RATE = 64;
 const NEAR = 1e-4;
@@ -56,16 +55,9 @@ export class Keys {
     private readonly region: Region,
     below: number,
   ) {
-    const { tile } = motion.full;
-    const deep = Math.ceil(below / tile) + Math.ceil(motion.height / tile) + 2;
+    const edge = edgeOf(motion, below);
     const stands = region.start - STANDS * motion.width;
-    this.level = {
-      tile,
-      rows: ['@', ...Array<string>(deep).fill('#'.repeat(LEFT))],
-      yPoints: 'up',
-      origin: [-LEFT * tile, -deep * tile],
-      spawns: { edge: { at: [-LEFT * tile + motion.width, 0] }, stand: { at: [stands, 0] } },
-    };
+    this.level = { ...edge, spawns: { ...edge.spawns, stand: { at: [stands, 0] } } };
   }
 
   inputFor(x: number, y: number): { rows: InputRow[]; time: number } | undefined {

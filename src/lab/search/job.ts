@@ -130,6 +130,7 @@ export class SearchJobs {
   }
 
   private reckoned(row: number): JobDone {
+    const { abilities } = this;
     const { promises, rate } = this.plan;
     let motion: Motion;
     try {
@@ -137,10 +138,10 @@ export class SearchJobs {
     } catch (error) {
       return { error: (error as Error).message, promises: [], events: 0 };
     }
-    const measures = Object.fromEntries(sheet(motion, { rate }).map(({ id, value }) => [id, Number.isFinite(value) ? value : null]));
+    const measures = Object.fromEntries(sheet(motion, { rate, abilities }).map(({ id, value }) => [id, Number.isFinite(value) ? value : null]));
     const answers = promises.flatMap((promise, i): JobDone['promises'] => {
       if (isSurvey(promise)) return [];
-      return [[i, answered(() => ({ answer: verify(motion, [this.promised(promise)], { rate })[0]!.kept ? 'holds' : 'fails' }))]];
+      return [[i, answered(() => ({ answer: verify(motion, [this.promised(promise)], { rate, abilities })[0]!.kept ? 'holds' : 'fails' }))]];
     });
     return { measures, promises: answers, events: 0 };
   } // prettier-ignore
