@@ -13,7 +13,7 @@ import {
   type Tuning,
 } from '../core/index.js';
 import { withoutMissing } from './own.js';
-import { Places } from './survey/places.js';
+import { placesOf, type Places } from './survey/places.js';
 
 /** What is asked of an input. */
 export interface MarginOptions {
@@ -105,7 +105,7 @@ export class Trial {
     private readonly leg: Leg | undefined,
   ) {
     this.presses = pressesOf(input);
-    this.places = new Places(stage.level, motion);
+    this.places = placesOf(stage.level, motion);
     // Where hands hold on it has come to, if that is where it should.
     for (const event of leg ? ['touchdown', 'climbed', 'hang'] : ['touchdown', 'climbed'])
       hero.on(

@@ -1,3 +1,4 @@
+import Flatbush from 'flatbush';
 import type { Ability, CompiledLevel, Motion } from '../../core/index.js';
 import type { Wanted } from './task.js';
 import { farApart, type Place, type Places, type Wall } from './places.js';
@@ -56,6 +57,16 @@ interface Flight {
   room: Room;
 }
 
+/** Numbers of each flight in a table. */
+const FLOWN = 5;
+
+/** A flight that was looked at, and from where it leaves; beyond so far across it comes nowhere. */
+interface Flown extends Omit<Flight, 'rises'> {
+  rise: Rise;
+  origin: Place | undefined;
+  far: number;
+}
+
 /** A face to jump off: how high feet can be on it, with so many jumps in the air left; and for how often that has been raised. */
 interface Held {
   left: number;
@@ -82,7 +93,15 @@ export class Bound {
   private lowRoom: Room | undefined;
   private tallRoom: Room | undefined;
   private readonly parts = new Set<number>();
-  private readonly nearest = new Map<Place, Short>();
+  /** What no way that is free leads to, though it is near enough. */
+  private readonly shut = new Map<Place, Short>();
+  /** All flights that were looked at. */
+  private readonly flown: Flown[] = [];
+  /** All that a flight may lead to, with an index of their stretches: which of them each is of. */
+  private readonly all: readonly Place[];
+  private readonly index: Flatbush;
+  private readonly owners: readonly number[];
+  private readonly lowestOfAll: number;
   private readonly airs: number;
   private readonly same: number;
   private readonly hidden: boolean;
@@ -120,6 +139,14 @@ export class Bound {
     for (const place of places.list) this.stretches.set(place, stretchesOf(place, level, motion));
     this.faces = this.steepFaces(-1 - wanted.length);
     this.walls = this.plain.limits.wall ? this.facesOf(places.walls) : [];
+    this.all = [...places.list, ...this.faces, ...this.aims];
+    const boxes = this.all.flatMap((place, i) => this.stretches.get(place)!.map((stretch) => ({ i, ...stretch })));
+    this.owners = boxes.map(({ i }) => i);
+    this.index = new Flatbush(Math.max(1, boxes.length));
+    for (const { left, low, right, high } of boxes) this.index.add(left, low, right, high);
+    if (boxes.length === 0) this.index.add(0, 0, 0, 0);
+    this.index.finish();
+    this.lowestOfAll = boxes.reduce((least, { low }) => Math.min(least, low), Infinity);
   } // prettier-ignore
 
   private aimOf({ kind, left, right, y, top }: Wanted, id: number): Place {
@@ -193,8 +220,10 @@ export class Bound {
    * @param first where it was before it stood anywhere, where that is in the air
    */
   goOnFrom(reached: readonly Place[], enough: readonly Place[] = [], first?: Stretch): void {
-    const { allowed, via, nearest, parts, walls } = this;
-    for (const one of [allowed, via, nearest, parts]) one.clear();
+    const { allowed, via, shut, nearestKnown, parts, walls } = this;
+    for (const one of [allowed, via, shut, nearestKnown, parts]) one.clear();
+    this.flown.length = 0;
+    this.table = new Float64Array(0);
     this.queue.length = 0;
     for (const wall of walls) {
       wall.height.fill(-Infinity);
@@ -208,12 +237,76 @@ export class Bound {
     this.close(enough, first);
   }
 
+  /** Whether going on from these would allow the same as was allowed last, from fewer: all of them were allowed then, in room that was open. */
+  holdsFor(reached: readonly Place[]): boolean {
+    return reached.every((place) => this.allowed.has(place) && [...this.partsOf(place)].every((part) => this.parts.has(part)));
+  }
+
   /** Why a place is out of reach; undefined where it may be reached. */
   short(place: Place): Short | undefined {
     if (this.allowed.has(place)) return undefined;
-    if (![...this.partsOf(place)].some((part) => this.parts.has(part))) return { by: 0, of: 'shut', from: undefined };
-    return this.nearest.get(place) ?? { by: Infinity, of: 'both', from: undefined };
+    if (this.isShut(place)) return { by: 0, of: 'shut', from: undefined };
+    return this.shut.get(place) ?? this.nearest(place);
   }
+
+  /** Whether nobody comes into the room that a place is in. */
+  private isShut(place: Place): boolean {
+    return ![...this.partsOf(place)].some((part) => this.parts.has(part));
+  }
+
+  /** By how little all flights together fall short of a place that none of them comes near enough to; of several the first. */
+  private nearest(to: Place): Short {
+    const known = this.nearestKnown.get(to);
+    if (known) return known;
+    const { flown } = this;
+    let best: Short = { by: Infinity, of: 'both', from: undefined };
+    let first = Infinity;
+    const stretches = this.stretches.get(to)!;
+    const look = (i: number): void => {
+      const { from, one, curves, rise, airs, room, origin } = flown[i]!;
+      if (to.kind === 'low' && room === this.tallRoom) return;
+      if (from && stretches.some((other) => this.isBeside(from, one, other))) return;
+      for (const other of stretches) {
+        const { short } = this.flies(curves, rise, airs, one, other, to, best.by);
+        if (short && (short.by < best.by || (short.by === best.by && i < first))) [best, first] = [{ ...short, from: origin }, i];
+      }
+    };
+    const table = this.flownTable();
+    const { lip, reach } = this.wild?.limits ?? this.plain.limits;
+    /** Whether all of it is so much too far away, or too high, that nothing closer need be looked at. */
+    const isFarOff = (i: number, by: number): boolean => {
+      const at = i * FLOWN;
+      for (const { left, right, low } of stretches) {
+        const up = low - table[at + 2]!;
+        const gap = Math.max(left - table[at + 1]!, table[at]! - right, 0);
+        const most = table[at + 3]!;
+        // (Between the two, only what is slow enough is lifted.)
+        const short = up <= most ? gap - table[at + 4]! : up > most + lip + reach + this.motion.width ? up - most - lip - this.same : -1;
+        if (short <= by) return false;
+      }
+      return true;
+    };
+    // The nearest tells at once that most others do not count.
+    let [near, least] = [-1, Infinity];
+    for (let i = 0; i < flown.length; i++) {
+      const gap = Math.max(stretches[0]!.left - table[i * FLOWN + 1]!, table[i * FLOWN]! - stretches[0]!.right, 0);
+      if (gap < least) [near, least] = [i, gap];
+    }
+    if (near >= 0) look(near);
+    for (let i = 0; i < flown.length; i++) {
+      if (i !== near && !isFarOff(i, best.by)) look(i);
+    }
+    this.nearestKnown.set(to, best);
+    return best;
+  } // prettier-ignore
+  private readonly nearestKnown = new Map<Place, Short>();
+
+  /** Of each flight that was looked at: from where to where it leaves, how high at most, how far up and across it comes. */
+  private flownTable(): Float64Array {
+    if (this.table.length !== this.flown.length * FLOWN) this.table = Float64Array.from(this.flown.flatMap(({ one, rise, far, curves }) => [one.left, one.right, one.high, curves.limits.endlessUp ? Infinity : rise.most, far]));
+    return this.table;
+  } // prettier-ignore
+  private table = new Float64Array(0);
 
   /** Free room for the body at its lowest. */
   private get lowest(): Room {
@@ -229,12 +322,17 @@ export class Bound {
     return (this.tallRoom ??= new Room(this.level, this.motion, height, this.drops));
   }
 
-  private partsOf(place: Place): Set<number> {
+  /** The parts of the room that a place is in. */
+  private partsOf(place: Place): ReadonlySet<number> {
+    const known = this.partsKnown.get(place);
+    if (known) return known;
     const found = new Set<number>();
     const room = this.lowest;
     for (const { left, right, low, high } of this.stretches.get(place)!) for (const x of [left, (left + right) / 2, right]) for (const y of new Set([low, (low + high) / 2, high])) for (const part of room.at(x, y)) found.add(part);
+    this.partsKnown.set(place, found);
     return found;
   } // prettier-ignore
+  private readonly partsKnown = new Map<Place, ReadonlySet<number>>();
 
   private readonly queue: (Place | Held)[] = [];
 
@@ -247,8 +345,8 @@ export class Bound {
 
   /** Goes on from all that is allowed. */
   private close(enough: readonly Place[], first: Stretch | undefined): void {
-    const { queue, places, walls } = this;
-    const open = new Set([...places.list, ...this.faces, ...this.aims].filter((place) => !this.allowed.has(place) && this.short(place)?.of !== 'shut'));
+    const { queue, walls } = this;
+    const open = new Set(this.all.filter((place) => !this.allowed.has(place) && !this.isShut(place)));
     const held = walls.filter(({ left, right, bottom, top }) => this.isOpen(left, right, bottom, top));
     const last = new Map<Held, Place>();
     // From where it begins it may have every jump, at most.
@@ -299,7 +397,10 @@ export class Bound {
     const { limits } = curves;
     const found: Place[] = [];
     const likely: { to: Place; other: Stretch; late: number }[] = [];
-    for (const to of open) {
+    const far = this.farOf(flight, rise);
+    this.flown.push({ ...flight, rise, origin, far });
+    for (const to of this.nearTo(one, limits, rise, far)) {
+      if (!open.has(to)) continue;
       const stretches = this.stretches.get(to)!;
       if (from && stretches.some((other) => this.isBeside(from, one, other))) {
         found.push(to);
@@ -310,7 +411,6 @@ export class Bound {
       for (const other of stretches) {
         const { late, short } = this.flies(curves, rise, airs, one, other, to);
         if (short === undefined) likely.push({ to, other, late });
-        else if (short.by < (this.nearest.get(to)?.by ?? Infinity)) this.nearest.set(to, { ...short, from: origin });
       }
     }
     if (likely.length === 0) return found;
@@ -320,9 +420,24 @@ export class Bound {
       if (found.includes(to)) continue;
       const reach = reachOf(limits, to);
       if (flight.room.comesTo(come, other.left - reach, other.low - lipOf(limits, to) - this.same, other.right + reach, other.high, late)) found.push(to);
-      else this.nearest.set(to, { by: 0, of: 'shut', from: origin });
+      else this.shut.set(to, { by: 0, of: 'shut', from: origin });
     }
     return found;
+  } // prettier-ignore
+
+  /** How far across a flight comes at most: until it has fallen below all that there is. */
+  private farOf({ one, curves: { limits } }: Flight, rise: Rise): number {
+    if (limits.endlessUp || limits.endlessAcross) return Infinity;
+    const down = this.lowestOfAll - one.high - this.same;
+    return limits.speed * Math.max(0, rise.last(down), rise.lastSlow(down - limits.lip)) + this.mostShift(limits) + limits.reach + this.same;
+  }
+
+  /** What a flight may lead to at the most, in the order of all that there is. */
+  private nearTo(one: Stretch, limits: Limits, rise: Rise, far: number): Place[] {
+    const across = Math.max(far, this.motion.width) + this.same;
+    const up = limits.endlessUp ? Infinity : Math.max(rise.most + limits.lip, limits.step, limits.hands) + 2 * this.same;
+    const found = new Set(this.index.search(one.left - across, -Infinity, one.right + across, one.high + up).map((box) => this.owners[box]!));
+    return [...found].sort((a, b) => a - b).map((i) => this.all[i]!);
   } // prettier-ignore
 
   /** Where a flight may come to in room that is free. */
@@ -356,11 +471,15 @@ export class Bound {
     for (let jumps = 0; jumps <= airs; jumps++) {
       const rise = rises[jumps]!;
       const left = limits.airsByWall ? this.airs : airs - jumps;
-      const after = ({ left: near, right: far }: Held): number => {
-        const gap = gapOf(one, { ...one, left: near, right: far }) - this.same;
-        return limits.endlessAcross || gap <= 0 ? 0 : Math.max(0, gap - this.shiftOf(limits, one, rise, jumps, -Infinity, near, far)) / limits.speed;
+      const most = this.mostShift(limits);
+      const gapTo = ({ left: near, right: far }: Held): number => Math.max(near - one.right, one.left - far, 0) - this.same;
+      const after = (wall: Held): number => {
+        const gap = gapTo(wall);
+        return limits.endlessAcross || gap <= 0 ? 0 : Math.max(0, gap - this.shiftOf(limits, one, rise, jumps, -Infinity, wall.left, wall.right)) / limits.speed;
       };
       const likely = walls.filter((wall) => {
+        // Most are too far away, whatever corners help.
+        if (!limits.endlessAcross && !limits.endlessUp && one.high + rise.from(Math.max(0, gapTo(wall) - most) / limits.speed) < wall.bottom) return false;
         const height = Math.min(limits.endlessUp ? Infinity : one.high + rise.from(after(wall)), wall.top);
         return height >= wall.bottom && height > wall.height[left]! + LITTLE;
       });
@@ -426,8 +545,11 @@ export class Bound {
     return touches ? wild : plain;
   } // prettier-ignore
 
-  /** Whether a flight leads from one stretch to another over open ground, and until when it may come there; by how much it does not. */
-  private flies({ limits }: Curves, rise: Rise, jumps: number, one: Stretch, other: Stretch, to: Place | undefined): { late: number; short?: Short } {
+  /**
+   * Whether a flight leads from one stretch to another over open ground, and until when it may come there; by how much it does not.
+   * @param known where it is short by so much or more, it is not asked by how much
+   */
+  private flies({ limits }: Curves, rise: Rise, jumps: number, one: Stretch, other: Stretch, to: Place | undefined, known = 0): { late: number; short?: Short } {
     const { same } = this;
     const gap = gapOf(one, other);
     const up = other.low - one.high;
@@ -437,8 +559,10 @@ export class Bound {
     const height = limits.endlessUp ? 0 : up - rise.most - lip - same;
     if (late < 0) return { late, short: { by: Math.max(height, same), of: gap > reach + limits.speed * rise.last(0) ? 'both' : 'height', from: undefined } };
     const straight = limits.endlessAcross ? Infinity : limits.speed * late;
-    // Only where it falls short is it asked whether corners help.
-    const distance = gap - reach - straight - same <= 0 ? 0 : gap - reach - straight - same - this.shiftOf(limits, one, rise, jumps, other.low - rise.most, other.left, other.right);
+    const alone = gap - reach - straight - same;
+    // Only where it falls short is it asked whether corners help; and which, only where they could.
+    const least = alone <= 0 ? 0 : alone - this.mostShift(limits);
+    const distance = least <= known ? (alone <= 0 ? 0 : alone - this.shiftOf(limits, one, rise, jumps, other.low - rise.most, other.left, other.right)) : least;
     return distance > 0 ? { late, short: { by: distance, of: 'distance', from: undefined } } : { late };
   } // prettier-ignore
 
@@ -448,14 +572,11 @@ export class Bound {
    * @param left from where to where the way is
    */
   private shiftOf(limits: Limits, one: Stretch, rise: Rise, jumps: number, lowest: number, left: number, right: number): number {
-    if (limits.shift === 0 || !this.hidden || limits.endlessAcross) return 0;
+    const most = this.mostShift(limits);
+    if (most === 0) return 0;
     const { level, motion, least } = this;
     const { terrain } = level;
-    const { fastest, ground, wall } = limits;
-    // Heads are moved aside while they rise: as long as all takeoffs together take to come to rest.
-    const speeds = ground.rise + Math.max(ground.launch, wall?.launch ?? 0) + ground.airs.reduce((sum, speed) => sum + speed, 0);
-    const rises = speeds / Math.min(fastest.above, fastest.up, fastest.rising);
-    const times = 1 + Math.ceil(rises / APART);
+    const { fastest, ground } = limits;
     const dips = (fastest.falling * ground.late * ground.late) / 2;
     const low = (jumps > 0 ? Math.min(lowest, one.low) : one.low) - dips + least - this.same;
     const high = limits.endlessUp ? Infinity : one.high + rise.most + motion.height + this.same;
@@ -464,13 +585,22 @@ export class Bound {
     const isUnder = (e: number): boolean => terrain.ny[e]! < 0 && terrain.oneWay[e] === 0 && Math.max(terrain.y1[e]!, terrain.y2[e]!) >= low;
     for (let e = terrain.boundsFrom; e < terrain.count; e++) {
       // What moves may be met again and again.
-      if (terrain.set[e]! > 0 && terrain.ny[e]! < 0) return limits.shift * times;
+      if (terrain.set[e]! > 0 && terrain.ny[e]! < 0) return most;
       if (isUnder(e)) met++;
     }
     terrain.index?.search(Math.min(left, one.left) - far, low, Math.max(right, one.right) + far, high).forEach((e: number) => {
       if (isUnder(e)) met++;
     });
-    return limits.shift * Math.min(times, met);
+    return Math.min(most, limits.shift * met);
+  } // prettier-ignore
+
+  /** The same at most, wherever it is. */
+  private mostShift({ shift, fastest, ground, wall, endlessAcross }: Limits): number {
+    if (shift === 0 || !this.hidden || endlessAcross) return 0;
+    // Heads are moved aside while they rise: as long as all takeoffs together take to come to rest.
+    const speeds = ground.rise + Math.max(ground.launch, wall?.launch ?? 0) + ground.airs.reduce((sum, speed) => sum + speed, 0);
+    const rises = speeds / Math.min(fastest.above, fastest.up, fastest.rising);
+    return shift * (1 + Math.ceil(rises / APART));
   } // prettier-ignore
 
   /** Faces to hold on to: half of the body beside them, wherever what they belong to moves. */

@@ -12,7 +12,7 @@ import {
   type StageEvent,
   type StageMover,
 } from '../../core/index.js';
-import { Places, type Place } from './places.js';
+import { placesOf, type Place, type Places } from './places.js';
 
 /** Ticks a second at which is decided; what is played is the same at any rate, since every row has its moment in whole microseconds. */
 const RATE = 64;
@@ -77,7 +77,7 @@ export class Game {
   ) {
     this.sign = level.yPoints === 'up' ? 1 : -1;
     this.stage = openStage(level);
-    this.places = new Places(level, motion);
+    this.places = placesOf(level, motion);
     const driver = {
       read: (into: { until: number; push(time: number, action: string, value: number): void }) => this.hand(into),
     };

@@ -1,3 +1,4 @@
+import Flatbush from 'flatbush';
 import { fingerprint, type Character, type CompiledLevel, type Motion } from '../../core/index.js';
 import { edgesOf, footing, hasRoom, heightOn, nearOf, part, type BodySize, type Run } from './footing.js';
 
@@ -98,6 +99,19 @@ export class Places {
     }
   }
 
+  /** Those that are at most so far away across, in their order. */
+  beside(place: Place, far: number): Place[] {
+    if (this.index === undefined) {
+      this.index = new Flatbush(Math.max(1, this.list.length));
+      for (const { xs } of this.list) this.index.add(xs[0]!, 0, xs.at(-1)!, 0);
+      if (this.list.length === 0) this.index.add(0, 0, 0, 0);
+      this.index.finish();
+    }
+    const found = this.index.search(place.xs[0]! - far, 0, place.xs.at(-1)! + far, 0);
+    return found.sort((one, other) => one - other).flatMap((id) => this.list[id] ?? []);
+  }
+  private index: Flatbush | undefined;
+
   /**
    * The place at which a character is held up at this moment; undefined where it is held up by none.
    * @param before where it was just now: likely still there
@@ -141,6 +155,18 @@ export class Places {
     everywhere[set]?.forEach(look);
     return best;
   }
+}
+
+/** Places that are known already: of the same level and motion they are the same. */
+const known = new WeakMap<CompiledLevel, WeakMap<Motion, Places>>();
+
+/** The places of a level. */
+export function placesOf(level: CompiledLevel, motion: Motion): Places {
+  let by = known.get(level);
+  if (by === undefined) known.set(level, (by = new WeakMap()));
+  let places = by.get(motion);
+  if (places === undefined) by.set(motion, (places = new Places(level, motion)));
+  return places;
 }
 
 /** The parts of a run that are in none of the others: where a body must stay low. */

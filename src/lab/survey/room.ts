@@ -7,6 +7,8 @@ const CELL = 0.45;
 const MOST = 6_000_000;
 /** What is closer than so many body widths touches. */
 const NEAR = 2 ** -16;
+/** What a coordinate of single precision may be off by, as a share of it. */
+const ROUNDED = 2 ** -23;
 /** Coordinates this close are one, units. */
 const ALIKE = 1e-4;
 
@@ -70,7 +72,8 @@ export class Room {
     this.rows = new Lines([...evenly(bottom, high, Math.ceil(tall / high) + 1), ...(drops ? [] : planksOf(level).map(([, y]) => y))]);
     this.columns = this.across.count;
     const cells = this.columns * this.rows.count;
-    this.parent = new Int32Array(cells).map((_, i) => i);
+    this.parent = new Int32Array(cells);
+    for (let i = 0; i < cells; i++) this.parent[i] = i;
     this.sills = new Float32Array(cells).fill(Infinity);
     this.up = new Uint8Array(cells);
     this.down = new Uint8Array(cells);
@@ -99,29 +102,37 @@ export class Room {
     }
     const planks: number[][] = Array.from({ length: rows.count + 1 }, () => []);
     if (!this.drops) for (const [x1, y, x2] of planksOf(level)) planks[rows.cell(y)]!.push(x1 - half + near, x2 + half - near);
-    for (let c = 1; c < columns; c++) {
-      const lowest = lowestFree(besides[c]!, rows);
-      for (let r = 0; r < rows.count; r++) {
-        if (lowest[r] === Infinity) continue;
-        this.unite(r * columns + c - 1, r * columns + c);
-        // Rounded down, since it may only allow too much.
-        this.sills[r * columns + c - 1] = lowest[r]! - Math.abs(lowest[r]!) * 2 ** -23;
-      }
-    }
+    for (let c = 1; c < columns; c++) this.joinColumns(c, lowestFree(besides[c]!, rows));
     for (let r = 1; r < rows.count; r++) {
       const lowest = lowestFree(over[r]!, across);
-      const fallen = planks[r]!.length > 0 ? lowestFree([...over[r]!, ...planks[r]!], across) : lowest;
-      for (let c = 0; c < columns; c++) {
-        if (lowest[c] === Infinity) continue;
-        const cell = (r - 1) * columns + c;
-        this.unite(cell, cell + columns);
-        this.up[cell] = 1;
-        this.down[cell] = fallen[c] === Infinity ? 0 : 1;
-      }
+      this.joinRows(r, lowest, planks[r]!.length > 0 ? lowestFree([...over[r]!, ...planks[r]!], across) : lowest);
     }
     for (const [one, other, lines] of [['left', 'right', rows.count], ['bottom', 'top', columns]] as const)
       if (level.bounds[one] === 'wrap' || level.bounds[other] === 'wrap') for (let i = 0; i < lines; i++) this.unite(0, one === 'left' ? i * columns : i);
   } // prettier-ignore
+
+  /** Joins the cells of a column with those before them. */
+  private joinColumns(c: number, lowest: Float64Array): void {
+    const { columns, sills } = this;
+    for (let r = 0, cell = c - 1; r < lowest.length; r++, cell += columns) {
+      const low = lowest[r]!;
+      if (low === Infinity) continue;
+      this.unite(cell, cell + 1);
+      // Rounded down, since it may only allow too much.
+      sills[cell] = low - Math.abs(low) * ROUNDED;
+    }
+  }
+
+  /** Joins the cells of a row with those below them. */
+  private joinRows(r: number, lowest: Float64Array, fallen: Float64Array): void {
+    const { columns, up, down } = this;
+    for (let c = 0, cell = (r - 1) * columns; c < columns; c++, cell++) {
+      if (lowest[c] === Infinity) continue;
+      this.unite(cell, cell + columns);
+      up[cell] = 1;
+      down[cell] = fallen[c] === Infinity ? 0 : 1;
+    }
+  }
 
   /**
    * Where a flight can come to from a stretch of feet positions, in room that is free.
@@ -212,12 +223,18 @@ export class Room {
     const { parent } = this;
     let root = cell;
     while (parent[root] !== root) root = parent[root]!;
-    for (let at = cell; at !== root;) [at, parent[at]] = [parent[at]!, root];
+    while (cell !== root) {
+      const next = parent[cell]!;
+      parent[cell] = root;
+      cell = next;
+    }
     return root;
   }
 
   private unite(one: number, other: number): void {
-    this.parent[this.find(one)] = this.find(other);
+    const first = this.find(one);
+    const second = this.find(other);
+    if (first !== second) this.parent[first] = second;
   }
 
   /** The parts of the room that feet may be in near a point, y up: cells that touch it. */
@@ -255,6 +272,11 @@ class Lines {
   /** How many cells there are. */
   get count(): number {
     return this.borders.length - 1;
+  }
+
+  /** Where each begins. */
+  starts(): Float64Array {
+    return this.borders.slice(0, -1);
   }
 
   /** Where a cell begins. */
@@ -298,7 +320,7 @@ function between(a1: number, b1: number, a2: number, b2: number, low: number, hi
 
 /** For each cell along a line how low what is within none of the intervals (two numbers each) lies in it; Infinity where all is within. */
 function lowestFree(intervals: readonly number[], lines: Lines): Float64Array {
-  const lowest = Float64Array.from({ length: lines.count }, (_, i) => lines.border(i));
+  const lowest = lines.starts();
   if (intervals.length === 0) return lowest;
   const order = Array.from({ length: intervals.length / 2 }, (_, i) => i).sort((one, other) => intervals[2 * one]! - intervals[2 * other]!);
   let [low, high] = [intervals[2 * order[0]!]!, intervals[2 * order[0]! + 1]!];

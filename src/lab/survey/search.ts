@@ -61,6 +61,8 @@ const CHANCE = 4000;
 /** What a task that aims spends at most. */
 const AIMED = 60_000;
 const VAIN = 12;
+/** By chance it begins at so many places near a goal. */
+const NEARBY = 6;
 /** So many are aimed at from one place in all, and in one task. */
 const NEAREST = 24;
 const FEW = 5;
@@ -197,7 +199,7 @@ export class Search {
         if (tasks.length > 0) await this.round(tasks);
       }
     } while (this.goesOn && (await this.byChance()));
-    this.closeBound();
+    this.keepBound();
   }
 
   /** Links that are kept, from each place as it is come to: first what is not come to yet, then other ways, which say from where to where there is one. */
@@ -239,12 +241,22 @@ export class Search {
     });
   } // prettier-ignore
 
-  /** What may be reached from all that was. */
+  /** What may be reached from all that was, and why not what may not. */
   closeBound(): void {
     const { first, root } = this;
+    this.closedFor = this.reached.size;
     const falls = first.y > root.y + 1e-6 ? { left: first.x, right: first.x, low: first.y, high: first.y } : undefined;
     this.bound.goOnFrom(this.placesOf(this.reached.keys()), [], falls);
   }
+
+  /** The same, where only what is asked: that stays as it was while nothing is reached that was ruled out. */
+  private keepBound(): void {
+    const { reached, closedFor } = this;
+    if (closedFor > 0 && this.bound.holdsFor(this.placesOf([...reached.keys()].slice(closedFor)))) this.closedFor = reached.size;
+    else this.closeBound();
+  }
+  /** How many were reached when it was closed last, the first of all that are; 0 where it has been asked for something else since. */
+  private closedFor = 0;
 
   private get mostPerTask(): number {
     return Math.min(AIMED, Math.max(1, (this.options.spend - this.spent) / 2));
@@ -278,7 +290,7 @@ export class Search {
     const from = this.places.list[place]!;
     if (spot.near === undefined) {
       const far = new Map<Place, number>();
-      for (const to of this.places.list) {
+      for (const to of this.places.beside(from, this.farthest)) {
         if (to === from || this.reached.has(to.id) || !this.isAlong(from, point.x, to.xs[0]!, to.xs.at(-1)!)) continue;
         const away = farApart(from, to);
         if (away < this.farthest && this.bound.mayReach(from, to)) far.set(to, away + Math.abs(nearestTo(point.x, to.xs[0]!, to.xs.at(-1)!) - point.x) / this.farthest);
@@ -312,16 +324,16 @@ export class Search {
   /** Presses keys by chance near what may be reached and is not. @returns whether that came to anything */
   private async byChance(): Promise<boolean> {
     for (let vain = 0, turn = 0; vain < VAIN && this.goesOn; vain++) {
-      this.closeBound();
+      this.keepBound();
       const open = this.places.list.filter((place) => !this.reached.has(place.id) && this.bound.allowed.has(place));
       if (open.length === 0) return false;
       const tasks: { task: Task; from: Point }[] = [];
       for (let k = 0; k < ROUND; k++, turn++) {
         const goal = open[turn % open.length]!;
-        const near = [...this.reached.keys()].map((id) => this.places.list[id]!).sort((one, other) => farApart(one, goal) - farApart(other, goal) || one.id - other.id);
+        const near = this.nearestTo(goal);
         // Where it begins in the air it may steer on its way down.
         const falls = this.first.y > this.root.y + 1e-6 && turn % 4 === 3;
-        const place = near[Math.floor(turn / open.length) % Math.min(near.length, 6)];
+        const place = near[Math.floor(turn / open.length) % near.length];
         const from = falls || place === undefined ? this.first : this.spotFor(place.id, goal);
         tasks.push({ task: { from, goals: [goal.id], wanted: [], any: true, spend: CHANCE, chance: { seed: this.options.seed * 7919 + this.chances++ } }, from });
       }
@@ -330,6 +342,20 @@ export class Search {
     return false;
   } // prettier-ignore
   private chances = 0;
+
+  /** The few places nearest to a goal that were come to. */
+  private nearestTo(goal: Place): Place[] {
+    const near: { place: Place; far: number }[] = [];
+    for (const id of this.reached.keys()) {
+      const place = this.places.list[id]!;
+      const far = farApart(place, goal);
+      let at = near.length;
+      while (at > 0 && (far < near[at - 1]!.far || (far === near[at - 1]!.far && id < near[at - 1]!.place.id))) at--;
+      if (at < NEARBY) near.splice(at, 0, { place, far });
+      if (near.length > NEARBY) near.pop();
+    }
+    return near.map(({ place }) => place);
+  }
 
   /** Looks for ways back to places, from those from which none is known. @returns for each reached place whether there is one */
   async backTo(homes: readonly number[]): Promise<Set<number>> {
@@ -348,6 +374,7 @@ export class Search {
         if (before.size >= NEAREST || this.never.has(id)) continue;
         if (!asked.has(id)) {
           asked.add(id);
+          this.closedFor = 0;
           this.bound.goOnFrom([place], ends);
           // From wherever it might get to from here there is no way back either.
           if (!ends.some((end) => this.bound.allowed.has(end))) {
