@@ -31,7 +31,7 @@ export async function workCommand(options: Shared & Long & { queue: string }): P
   const workers = options.workers ?? mostThreads();
   tell(`at work for ${shown} with ${workers} thread${workers === 1 ? '' : 's'}, build ${build}; Ctrl+C ends it when the rows that it has are done`);
   try {
-    await inThreads(workers, tell, (threads) => new Work(bullmq, redis, { connection, workers, build, modules: options.abilities ?? [], threads, tell }).run(), true);
+    await inThreads(workers, tell, (threads) => new Work(bullmq, redis, { connection, workers, build, modules: options.abilities ?? [], threads, tell }).run(), 'service');
   } finally {
     redis.disconnect();
   }

@@ -5,7 +5,7 @@ import { survey, tightestOf, withoutShapes, type PressMargin, type Surveyed, typ
 import { surveyFigure, type ReportedLevel } from '../figures/index.js';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
-import { exploring } from './exploring.js';
+import { Exploring } from './exploring.js';
 import { figureFile, writeFigure } from './figure-file.js';
 import { loadLevel, only, sortFiles } from './load.js';
 import { helpOf } from './margin-cells.js';
@@ -102,6 +102,7 @@ async function surveyFiles(files: readonly string[], options: Asked, ways = fals
   const count = counter('places', undefined, options);
   const began = performance.now();
   const found = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet), async (threads) => {
+    const exploring = new Exploring(threads, about, options.abilities);
     const surveyed = await asked(() => survey(
       {
         ...about,
@@ -112,10 +113,10 @@ async function surveyFiles(files: readonly string[], options: Asked, ways = fals
           return !threads.stopped() && (performance.now() - began) / 1000 < (options.within ?? Infinity);
         },
       },
-      exploring(threads, about, options.abilities),
+      exploring.doing,
     ));
-    return { surveyed, tight: await tightnessOf(surveyed, options.margins === 'all', ways, threads.stopped) };
-  });
+    return { surveyed, tight: await tightnessOf(surveyed, options.margins === 'all', ways, exploring) };
+  }, 'shared');
   count();
   return { name, file, ...found, level, seconds: (performance.now() - began) / 1000 };
 } // prettier-ignore
@@ -136,26 +137,21 @@ interface Tightness {
   links: Map<number, PressMargin[]>;
 }
 
-/** Between two links it is asked whether to go on: what was not looked at by then is not known. */
-async function tightnessOf(
-  surveyed: Surveyed,
-  all: boolean,
-  ways: boolean,
-  stopped: () => boolean,
-): Promise<Tightness> {
+/** What was not looked at when it was stopped is not known. */
+async function tightnessOf(surveyed: Surveyed, all: boolean, ways: boolean, exploring: Exploring): Promise<Tightness> {
   const { targets, links } = surveyed.survey;
   const looked = all ? links.map((_, i) => i) : surveyed.tightestLinks();
-  const found: Tightness = { targets: targets.map(() => null), links: new Map() };
-  const goesOn = (): Promise<boolean> => new Promise((resolve) => setImmediate(() => resolve(!stopped())));
-  if (ways)
-    for (let i = 0; i < targets.length && (await goesOn()); i++)
-      found.targets[i] = targets[i]!.proof && surveyed.targetPresses(i);
-  for (const i of looked) {
-    if (!(await goesOn())) break;
-    found.links.set(i, surveyed.presses(i));
-  }
-  return found;
-}
+  const asked = ways ? targets.map((_, i) => i).filter((i) => surveyed.targetTask(i) !== undefined) : [];
+  const tasks = [...asked.map((i) => surveyed.targetTask(i)!), ...looked.map((i) => surveyed.pressTask(i))];
+  const found = await exploring.presses(tasks, surveyed.explorer);
+  return {
+    targets: targets.map((_, i) => found[asked.indexOf(i)] ?? null),
+    links: new Map(looked.flatMap((link, k) => {
+      const presses = found[asked.length + k];
+      return presses ? [[link, surveyed.presses(link, presses)] as const] : [];
+    })),
+  };
+} // prettier-ignore
 
 /** The narrowest window of each link that was looked at and has one, s. */
 export function windowsOf(links: Tightness['links']): Map<number, number> {

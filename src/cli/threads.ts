@@ -9,6 +9,16 @@ export interface Threads {
     name: Name,
     task: Parameters<(typeof here)[Name]>[0],
   ): Promise<Awaited<ReturnType<(typeof here)[Name]>>>;
+  /**
+   * Does tasks in all threads, this one too: each takes the next as soon as it is free. Answers come in the order of the tasks.
+   * @param here does one in this thread, step by step, so that others can be handed on between
+   * @param there does one in another thread
+   */
+  share<Task, Answer>(
+    tasks: readonly Task[],
+    here: (task: Task) => Generator<void, Answer>,
+    there: (task: Task) => Promise<Answer>,
+  ): Promise<Answer[]>;
   /** Whether it was asked to stop: what has been found is kept. */
   stopped(): boolean;
 }
@@ -16,15 +26,22 @@ export interface Threads {
 /** So many threads unless given: one for each processor, up to eight. */
 export const mostThreads = (): number => Math.min(8, availableParallelism());
 
+/** In this thread so long is gone on for without looking whether another has become free, ms. */
+const STEPS = 2;
+
+const breath = (): Promise<void> => new Promise((next) => setImmediate(next));
+
 /** After so long it is said that it can be ended early, ms. */
 const LONG = 2000;
 
 /**
  * Does long work in so many threads; with one, in this one. Interrupted once (Ctrl+C) it ends early and keeps what it has; interrupted again, all ends.
  * @param tell says that it is stopping
- * @param isService whether it goes on until it is stopped: that is said by what does it
+ * @param how `service`: it goes on until it is stopped, which is said by what does it; `shared`: this thread is one of them
  */
-export async function inThreads<T>(workers: number, tell: (text: string) => void, work: (threads: Threads) => Promise<T>, isService = false): Promise<T> {
+export async function inThreads<T>(workers: number, tell: (text: string) => void, work: (threads: Threads) => Promise<T>, how?: 'service' | 'shared'): Promise<T> {
+  const isService = how === 'service';
+  const others = how === 'shared' ? workers - 1 : workers > 1 || isService ? workers : 0;
   let stopped = false;
   const interrupt = (): void => {
     if (stopped) process.exit(130);
@@ -35,7 +52,7 @@ export async function inThreads<T>(workers: number, tell: (text: string) => void
   if (isService) process.on('SIGTERM', interrupt);
   const long = isService ? undefined : setTimeout(() => tell('still at it; Ctrl+C ends it early and keeps what has been found'), LONG);
   const url = new URL('./worker.js', import.meta.url).href;
-  const pool = workers > 1 || isService ? new Tinypool({ filename: url, runtime: 'worker_threads', execArgv: [], minThreads: workers, maxThreads: workers, concurrentTasksPerWorker: 1 }) : undefined;
+  const pool = others > 0 ? new Tinypool({ filename: url, runtime: 'worker_threads', execArgv: [], minThreads: others, maxThreads: others, concurrentTasksPerWorker: 1 }) : undefined;
   try {
     return await work({
       stopped: () => stopped,
@@ -49,6 +66,31 @@ export async function inThreads<T>(workers: number, tell: (text: string) => void
           }
         }));
         return (await pool.run(task, { name })) as never;
+      },
+      share: async (tasks, inThis, inOthers) => {
+        const answers: Awaited<ReturnType<typeof inOthers>>[] = [];
+        type One = (typeof answers)[number];
+        let next = 0;
+        const elsewhere = Array.from({ length: others }, async () => {
+          for (let i = next++; i < tasks.length; i = next++) answers[i] = await inOthers(tasks[i]!);
+        });
+        // Somebody waits for each of them: what fails is said below.
+        for (const one of elsewhere) one.catch(() => undefined);
+        for (let i = next++; i < tasks.length; i = next++) {
+          const steps = inThis(tasks[i]!);
+          for (let step = steps.next(), since = performance.now(); ; step = steps.next()) {
+            if (step.done) {
+              answers[i] = step.value as One;
+              break;
+            }
+            if (performance.now() - since < STEPS) continue;
+            await breath();
+            since = performance.now();
+          }
+          await breath();
+        }
+        await Promise.all(elsewhere);
+        return answers;
       },
     });
   } finally {

@@ -7,7 +7,7 @@ import { asked } from './asked.js';
 import { loadLevel } from './load.js';
 import { remark } from './print.js';
 import { oneTuning } from './sheet.js';
-import { exploring } from './exploring.js';
+import { Exploring } from './exploring.js';
 import { switches, type Long, type Shared } from './options.js';
 import { inThreads, mostThreads } from './threads.js';
 
@@ -37,7 +37,7 @@ export async function verifySurveys(promises: readonly WrittenPromise[], of: { m
       ...(shapes === undefined ? {} : { shapes: switches(shapes) }),
     };
     const answers = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet || options.json), (threads) =>
-      asked(() => verifySurvey({ ...about, ...(shapes === undefined ? { level } : {}), abilities: abilitiesHere() }, group.map(promisedOf), exploring(threads, about, options.abilities)), of.file));
+      asked(() => verifySurvey({ ...about, ...(shapes === undefined ? { level } : {}), abilities: abilitiesHere() }, group.map(promisedOf), new Exploring(threads, about, options.abilities).doing), of.file), 'shared');
     group.forEach((promise, i) => verified.set(promise, answers[i]!));
   }
   return promises.map((promise) => verified.get(promise)!);

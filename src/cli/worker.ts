@@ -6,6 +6,8 @@ import {
   varyPoint,
   type Answered,
   type JobDone,
+  type PressMargin,
+  type PressTask,
   type SurveyOptions,
   type Task,
   type VariedKey,
@@ -54,14 +56,27 @@ export interface ExploreTask {
   task: Task;
 }
 
+/** The same of presses. */
+export interface ExplorePressTask extends Omit<ExploreTask, 'task'> {
+  task: PressTask;
+}
+
 let explored: { name: number; explorer: Explorer } | undefined;
 
-export async function explore({ name, shared, task }: ExploreTask): Promise<Answered> {
+export async function explore({ task, ...about }: ExploreTask): Promise<Answered> {
+  return (await explorerOf(about)).answer(task);
+}
+
+export async function explorePresses({ task, ...about }: ExplorePressTask): Promise<PressMargin[]> {
+  return (await explorerOf(about)).presses(task);
+}
+
+async function explorerOf({ name, shared }: Omit<ExploreTask, 'task'>): Promise<Explorer> {
   if (explored?.name !== name) {
     const { about, abilities } = deserialize(shared.slice()) as Surveying;
     explored = { name, explorer: new Explorer(sceneOf({ ...about, abilities: await loadAbilities(abilities) })) };
   }
-  return explored.explorer.answer(task);
+  return explored.explorer;
 }
 
 /** A job of a search: the number of that within this process, and what it is about as bytes that all threads share. */

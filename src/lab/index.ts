@@ -78,7 +78,7 @@ export {
   type SurveyedTarget,
 } from './survey/survey.js';
 export { Explorer, type Explored } from './survey/explore.js';
-export type { Answered, KeptLink, Task } from './survey/task.js';
+export type { Answered, KeptLink, PressTask, Task } from './survey/task.js';
 export type { Proof } from './survey/proof.js';
 export type { Doing } from './survey/search.js';
 export { verifySurvey, type PromisedSurvey } from './survey/promised.js';

@@ -239,7 +239,9 @@ export class Bound {
 
   /** Whether going on from these would allow the same as was allowed last, from fewer: all of them were allowed then, in room that was open. */
   holdsFor(reached: readonly Place[]): boolean {
-    return reached.every((place) => this.allowed.has(place) && [...this.partsOf(place)].every((part) => this.parts.has(part)));
+    return reached.every(
+      (place) => this.allowed.has(place) && [...this.partsOf(place)].every((part) => this.parts.has(part)),
+    );
   }
 
   /** Why a place is out of reach; undefined where it may be reached. */
@@ -429,7 +431,12 @@ export class Bound {
   private farOf({ one, curves: { limits } }: Flight, rise: Rise): number {
     if (limits.endlessUp || limits.endlessAcross) return Infinity;
     const down = this.lowestOfAll - one.high - this.same;
-    return limits.speed * Math.max(0, rise.last(down), rise.lastSlow(down - limits.lip)) + this.mostShift(limits) + limits.reach + this.same;
+    return (
+      limits.speed * Math.max(0, rise.last(down), rise.lastSlow(down - limits.lip)) +
+      this.mostShift(limits) +
+      limits.reach +
+      this.same
+    );
   }
 
   /** What a flight may lead to at the most, in the order of all that there is. */

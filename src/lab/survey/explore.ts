@@ -2,8 +2,9 @@ import type { Ability, CompiledLevel, InputRow, Motion, Opposed } from '../../co
 import { chanceFrom } from './chance.js';
 import { Game, rowsTo, type Node, type Told } from './game.js';
 import { approach, patience, playMove, type Goal, type Move, type Played, type Spoils } from './moves.js';
-import type { Answered, Outcome, Situation, Task, Wanted } from './task.js';
-import { STEERING } from '../margins.js';
+import { Replay, leastOf } from './proof.js';
+import type { Answered, Outcome, PressTask, Situation, Task, Wanted } from './task.js';
+import { STEERING, pressMargins, type PressMargin } from '../margins.js';
 import { movesFor } from './plans.js';
 import type { Place, Places } from './places.js';
 
@@ -92,6 +93,23 @@ export class Explorer {
     else if (asked.from.place) yield* asked.aim();
     return { ...asked.answered(), spent: this.game.spent - before };
   }
+
+  /** The rows of a link of which none can be left out. */
+  least({ rows, link }: PressTask): readonly InputRow[] {
+    if (link === undefined) return rows;
+    const replay = new Replay(this.game, this.nodeOf(link.from), { place: this.places.list[link.to]! }, this.spoils);
+    return leastOf(replay, rows)?.rows ?? rows;
+  }
+
+  /** How tight presses are, directions aside. @param rows of a link those that are needed, where they are known */
+  presses(task: PressTask, rows = this.least(task)): PressMargin[] {
+    const { level, motion, ...scene } = this.scene;
+    const { link } = task;
+    const asked = { ...scene, level, tuning: motion };
+    if (link === undefined) return pressMargins({ ...asked, input: rows });
+    const { from, to, began, late } = link;
+    return pressMargins({ ...asked, input: rows.map((row) => ({ ...row, time: row.time + late })) }, { state: from.state, time: from.time, to, since: began + late - 1e-9 });
+  } // prettier-ignore
 
   /** Where a move begins: the feet stand still there. */
   ready(from: Node, { start, low, wait }: Move): Node | undefined {

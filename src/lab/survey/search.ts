@@ -12,6 +12,9 @@ export interface Point extends Situation {
   rows: readonly InputRow[];
 }
 
+/** A situation by itself, without how it was come to: what a task is told. */
+export const situationOf = ({ state, time, x, y, vx, place }: Point): Situation => ({ state, time, x, y, vx, place });
+
 /** How a place was come to from another. */
 export interface Link {
   from: number;
@@ -27,8 +30,11 @@ export interface Link {
   after: Point;
 }
 
-/** Does the tasks of a round, in any order and anywhere; answers come back in the order of the tasks. */
-export type Doing = (tasks: readonly Task[]) => Promise<Answered[]> | Answered[];
+/**
+ * Does the tasks of a round, in any order and anywhere; answers come back in the order of the tasks.
+ * @param here what answers a task in this thread
+ */
+export type Doing = (tasks: readonly Task[], here: Explorer) => Promise<Answered[]> | Answered[];
 
 export interface SearchOptions {
   /** Events of the core. */
@@ -152,7 +158,7 @@ export class Search {
   }
 
   private async round(tasks: readonly { task: Task; from: Point }[]): Promise<boolean> {
-    const answers = await this.todo(tasks.map(({ task }) => task));
+    const answers = await this.todo(tasks.map(({ task }) => task), this.explorer);
     const before = this.reached.size + this.found.size;
     answers.forEach(({ outcomes, found, tried, spent }, i) => {
       const { from } = tasks[i]!;
@@ -222,7 +228,7 @@ export class Search {
           if (next.length === 0 || tasks.length === ROUND) continue;
           from.set(place, moves.filter((move) => !next.includes(move)));
           for (const { goal } of next) aimed.add(goal);
-          tasks.push({ task: { from: point, goals: [], wanted: [], any: false, spend: this.mostPerTask, again: next }, from: point });
+          tasks.push({ task: { from: situationOf(point), goals: [], wanted: [], any: false, spend: this.mostPerTask, again: next }, from: point });
         }
         again = tasks.length > 0;
         if (again) await this.round(tasks);
@@ -233,7 +239,7 @@ export class Search {
   private async walk(): Promise<void> {
     const walks = this.walks.splice(0, ROUND);
     if (walks.length === 0) return;
-    const answers = await this.todo(walks.map(({ from, x }) => ({ from: from.point, goals: [], wanted: [], any: true, spend: this.mostPerTask, walk: x })));
+    const answers = await this.todo(walks.map(({ from, x }) => ({ from: situationOf(from.point), goals: [], wanted: [], any: true, spend: this.mostPerTask, walk: x })), this.explorer);
     answers.forEach(({ outcomes, spent }, i) => {
       this.spent += spent;
       const { from, way } = walks[i]!;
@@ -252,7 +258,8 @@ export class Search {
   /** The same, where only what is asked: that stays as it was while nothing is reached that was ruled out. */
   private keepBound(): void {
     const { reached, closedFor } = this;
-    if (closedFor > 0 && this.bound.holdsFor(this.placesOf([...reached.keys()].slice(closedFor)))) this.closedFor = reached.size;
+    if (closedFor > 0 && this.bound.holdsFor(this.placesOf([...reached.keys()].slice(closedFor))))
+      this.closedFor = reached.size;
     else this.closeBound();
   }
   /** How many were reached when it was closed last, the first of all that are; 0 where it has been asked for something else since. */
@@ -278,7 +285,7 @@ export class Search {
         aimed.add(id);
       }
       const wanted = isFirst ? explorer.scene.wanted.map((_, i) => i).filter((i) => !found.has(i) && this.isNear(explorer.scene.wanted[i]!, place, from.x)) : [];
-      if (goals.length + wanted.length > 0) tasks.push({ task: { from, goals, wanted, any: false, spend: this.mostPerTask }, from });
+      if (goals.length + wanted.length > 0) tasks.push({ task: { from: situationOf(from), goals, wanted, any: false, spend: this.mostPerTask }, from });
       if (near.length > goals.length && aimed.size < NEAREST) waiting.push(spot);
     }
     return tasks;
@@ -335,7 +342,7 @@ export class Search {
         const falls = this.first.y > this.root.y + 1e-6 && turn % 4 === 3;
         const place = near[Math.floor(turn / open.length) % near.length];
         const from = falls || place === undefined ? this.first : this.spotFor(place.id, goal);
-        tasks.push({ task: { from, goals: [goal.id], wanted: [], any: true, spend: CHANCE, chance: { seed: this.options.seed * 7919 + this.chances++ } }, from });
+        tasks.push({ task: { from: situationOf(from), goals: [goal.id], wanted: [], any: true, spend: CHANCE, chance: { seed: this.options.seed * 7919 + this.chances++ } }, from });
       }
       if (await this.round(tasks)) return true;
     }
@@ -392,7 +399,7 @@ export class Search {
         const aims = along.length > 0 ? along : goals;
         for (const to of aims) before.add(to);
         tried.set(id, before);
-        tasks.push({ task: { from: spot, goals: aims, wanted: [], any: true, spend: this.mostPerTask }, from: spot });
+        tasks.push({ task: { from: situationOf(spot), goals: aims, wanted: [], any: true, spend: this.mostPerTask }, from: spot });
       }
       if (tasks.length === 0) break;
       await this.round(tasks);

@@ -12,18 +12,18 @@ import {
   type TracePiece,
   type Tuning,
 } from '../../core/index.js';
-import { STEERING, pressMargins, type PressMargin } from '../margins.js';
+import { STEERING, type PressMargin } from '../margins.js';
 import { nearest } from '../nearest.js';
 import { withoutMissing } from '../own.js';
 import type { Short } from './bound.js';
 import { Explorer, coversOf, type Explored } from './explore.js';
-import type { KeptLink, Wanted } from './task.js';
+import type { KeptLink, PressTask, Wanted } from './task.js';
 import type { Place, PlaceKind } from './places.js';
 import { VERSION } from '../version.js';
 import { withoutShapes, type Written } from './without.js';
-import { MOST_CARE, leastOf, proofOf, Replay, type End, type Proof } from './proof.js';
+import { MOST_CARE, proofOf, Replay, type End, type Proof } from './proof.js';
 import { rowsTo } from './game.js';
-import { Search, type Doing, type Link, type Point } from './search.js';
+import { Search, situationOf, type Doing, type Link, type Point } from './search.js';
 
 /** What is known of a place: reached, with a proof; out of reach, with what it is short of; or neither. */
 export type Answer = 'yes' | 'no' | 'not found';
@@ -162,19 +162,30 @@ export class Surveyed {
 
   /**
    * How tight the presses of a link are: within which each may come sooner or later, or be held shorter or longer, and still lead to where the link does. Moments count from its start; directions are none.
+   * @param known what `pressTask` was answered with elsewhere
    * @throws RangeError where there is no such link
    */
-  presses(link: number): PressMargin[] {
+  presses(link: number, known?: readonly PressMargin[]): PressMargin[] {
+    const task = this.pressTask(link);
+    const { began, late } = task.link!;
+    return (known ?? this.search.explorer.presses(task, this.linkRows(link))).map((margin) =>
+      since(margin, began + late),
+    );
+  }
+
+  /**
+   * What another thread must know to say how tight the presses of a link are (`explorer.presses`).
+   * @throws RangeError where there is no such link
+   */
+  pressTask(link: number): PressTask {
     const { explorer, links } = this.search;
     const one = links[link];
     if (one === undefined) throw new RangeError(`link is ${link}; there are ${links.length}`);
-    const { before, began, to } = one;
-    const { level, motion, ...scene } = explorer.scene;
+    const { before, after, began, to } = one;
+    const { level, abilities } = explorer.scene;
     // It stands where it begins: where nothing else moves, it may as well have waited there, and then all of it can come sooner.
-    const late = level.movers.length === 0 && scene.abilities?.length === 0 && before.vx === 0 ? WAITS : 0;
-    const input = this.linkRows(link).map((row) => ({ ...row, time: row.time + late }));
-    const presses = pressMargins({ ...scene, level, tuning: motion, input }, { state: before.state, time: before.time, to, since: began + late - 1e-9 });
-    return presses.map((margin) => since(margin, began + late));
+    const late = level.movers.length === 0 && abilities?.length === 0 && before.vx === 0 ? WAITS : 0;
+    return { rows: after.rows, link: { from: situationOf(before), to, began, late } };
   } // prettier-ignore
 
   /**
@@ -182,11 +193,24 @@ export class Surveyed {
    * @throws RangeError where there is no such target
    */
   targetPresses(target: number): PressMargin[] {
+    const task = this.targetTask(target);
+    return task === undefined ? [] : this.search.explorer.presses(task);
+  }
+
+  /**
+   * The same as a task; undefined where it was not come to.
+   * @throws RangeError where there is no such target
+   */
+  targetTask(target: number): PressTask | undefined {
     const { targets } = this.survey;
     const one = targets[target];
     if (one === undefined) throw new RangeError(`target is ${target}; there are ${targets.length}`);
-    const { level, motion, ...scene } = this.search.explorer.scene;
-    return one.proof === null ? [] : pressMargins({ ...scene, level, tuning: motion, input: one.proof });
+    return one.proof === null ? undefined : { rows: one.proof };
+  }
+
+  /** What answers such tasks in this thread. */
+  get explorer(): Explorer {
+    return this.search.explorer;
   }
 
   /** The moment of stage time at which a link begins, s. */
@@ -202,10 +226,7 @@ export class Surveyed {
   private linkRows(link: number): readonly InputRow[] {
     const known = this.own.get(link);
     if (known !== undefined) return known;
-    const { explorer, places, links } = this.search;
-    const { before, after, to } = links[link]!;
-    const replay = new Replay(explorer.game, explorer.nodeOf(before), { place: places.list[to]! }, explorer.spoils);
-    const rows = leastOf(replay, after.rows)?.rows ?? after.rows;
+    const rows = this.search.explorer.least(this.pressTask(link));
     this.own.set(link, rows);
     return rows;
   }

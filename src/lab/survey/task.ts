@@ -63,6 +63,14 @@ export interface Task {
   chance?: { seed: number };
 }
 
+/** Presses of which it is asked how tight they are: plain data, the same answer in every thread. */
+export interface PressTask {
+  /** Those of an input from the beginning on; or rows from a situation, of which none is needed that can be left out. */
+  rows: readonly InputRow[];
+  /** From where they are played; the place that they lead to; the moment at which what is asked for begins, and so much later it is played, s. */
+  link?: { from: Situation; to: number; began: number; late: number };
+}
+
 /** What came of a task. */
 export interface Answered {
   outcomes: Outcome[];
