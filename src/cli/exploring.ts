@@ -15,9 +15,9 @@ export class Exploring {
   constructor(
     private readonly threads: Threads,
     about: Surveying['about'],
-    abilities: readonly string[] = [],
+    { abilities = [], host }: { abilities?: readonly string[]; host?: string } = {},
   ) {
-    const bytes = serialize({ about, abilities } satisfies Surveying);
+    const bytes = serialize({ about, abilities, ...(host === undefined ? {} : { host }) } satisfies Surveying);
     this.shared = new Uint8Array(new SharedArrayBuffer(bytes.length));
     this.shared.set(bytes);
   }

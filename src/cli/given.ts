@@ -53,6 +53,9 @@ export const BEST = ['--best <measure>', 'a measure of the sheet by which rows t
 /** What of a level is switched off. */
 export const SHAPES = ['--shapes <name=off>', 'a named shape that is switched off from the start', collect] as const;
 
+/** What a game adds to the stage. */
+export const HOST = ['--host <module>', 'a module (ESM) that exports host(stage, hero): what the game adds, such as springs in handlers; its code is run'] as const; // prettier-ignore
+
 /** What a survey can be asked. */
 export function surveying(made: Command): Command {
   return made
@@ -66,6 +69,7 @@ export function surveying(made: Command): Command {
       between(0, 0.1, 'seconds'),
     )
     .option(...SHAPES)
+    .option(...HOST)
     .option(
       '--spend <n>',
       'how many events of the core may be spent (2000000 unless given)',

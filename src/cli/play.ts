@@ -2,6 +2,7 @@ import type { CompiledLevel, InputRow, Motion } from 'apperin';
 import { beginPlay, type PlayedTrace, type Playing } from 'apperin/lab';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
+import { loadHost } from './host.js';
 import { loadInput, loadLevel, only, sortFiles } from './load.js';
 import { shapesOf, type Shared } from './options.js';
 import { counter, remark } from './print.js';
@@ -19,7 +20,7 @@ export interface Played {
 /** Plays the input of a call in its level. */
 export async function playFiles(
   files: readonly string[],
-  options: Shared & { at?: string; shapes?: string[] },
+  options: Shared & { at?: string; shapes?: string[]; host?: string },
 ): Promise<Played> {
   const sorted = sortFiles(files, options);
   const { compiled: level } = loadLevel(only('level', sorted.level, true)!);
@@ -27,6 +28,7 @@ export async function playFiles(
   const inputFile = only('input', sorted.input, false);
   const input = inputFile === undefined ? [] : loadInput(inputFile).rows;
   remarkMissing(motion, 'played', options);
+  const host = options.host === undefined ? undefined : await loadHost(options.host);
   const playing = asked(() =>
     beginPlay({
       level,
@@ -34,6 +36,7 @@ export async function playFiles(
       input,
       abilities: abilitiesHere(),
       shapes: shapesOf(options.shapes),
+      ...(host === undefined ? {} : { host }),
       ...(options.rate === undefined ? {} : { rate: options.rate }),
       ...(options.seconds === undefined ? {} : { seconds: options.seconds }),
       ...(options.at === undefined ? {} : { at: options.at }),

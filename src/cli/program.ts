@@ -8,6 +8,7 @@ import {
   WORKERS,
   equip,
   BEST,
+  HOST,
   SHAPES,
   surveying,
   capturing,
@@ -72,6 +73,7 @@ export function commands(): Command {
     .argument('[files...]', 'a level, a tuning, an input')
     .option('--at <spawn>', 'the spawn to start from')
     .option(...SHAPES)
+    .option(...HOST)
     .option('--trace <file>', 'write the state after every tick (CSV)')
     .option('--events <file>', 'write the events (JSON Lines)')
     .option('--pieces <file>', 'write the motion itself, piece by piece (JSON Lines)')

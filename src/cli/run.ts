@@ -10,6 +10,7 @@ import { refuseOutput, writeOutput } from './write.js';
 interface RunOptions extends Shared {
   at?: string;
   shapes?: string[];
+  host?: string;
   trace?: string;
   events?: string;
   pieces?: string;

@@ -12,6 +12,7 @@ import { helpOf } from './margin-cells.js';
 import { shapesOf, type Long, type Shared } from './options.js';
 import { counter, cut, number, print, printJson, remark, table, wrote } from './print.js';
 import { oneTuning } from './sheet.js';
+import { loadHost } from './host.js';
 import { inThreads, mostThreads } from './threads.js';
 import { refuseOutput, writeOutput } from './write.js';
 
@@ -26,6 +27,7 @@ export interface Asked extends Shared, Long {
   margins?: 'all';
   care?: number;
   shapes?: string[];
+  host?: string;
 }
 
 /** So many places are named in a list. */
@@ -43,7 +45,7 @@ export async function surveyLevel(files: readonly string[], options: Asked): Pro
   const places = found.places.map((place) => ({ ...place, care: proofs.get(place.id)?.care ?? null, proof: proofs.get(place.id)?.file ?? null }));
   const links = found.links.map((link, i) => ({ ...link, proof: ways.get(i) ?? null, presses: tight.links.get(i) ?? null }));
   const targets = found.targets.map((target, i) => ({ ...target, presses: tight.targets[i]! }));
-  const answer = { ...found, level: file, tuning: name, places, targets, links };
+  const answer = { ...found, level: file, tuning: name, host: options.host ?? null, places, targets, links };
   if (out !== undefined) {
     await writeOutput(join(out, 'survey.json'), 'survey', `${JSON.stringify(answer, null, 2)}\n`);
     await writeOutput(join(out, 'survey.svg'), 'figure', surveyFigure(level, found, flightsOf(surveyed), name, windowsOf(tight.links)));
@@ -88,7 +90,7 @@ async function surveyFiles(files: readonly string[], options: Asked, ways = fals
   const level = off.length === 0 ? compiled : openStage(asked(() => withoutShapes(written, off))).level;
   const { name, motion } = oneTuning(only('tuning', sorted.tuning, false), options);
   remarkMissing(motion, 'surveyed', options);
-  const about: Omit<SurveyOptions, 'abilities' | 'progress'> = {
+  const about: Omit<SurveyOptions, 'abilities' | 'progress' | 'host'> = {
     level: written,
     tuning: motion.full,
     ...(options.at === undefined ? {} : { at: spotOf(options.at) }),
@@ -99,14 +101,16 @@ async function surveyFiles(files: readonly string[], options: Asked, ways = fals
     ...(options.care === undefined ? {} : { care: options.care }),
     ...(off.length === 0 ? {} : { shapes }),
   };
+  const host = options.host === undefined ? undefined : await loadHost(options.host);
   const count = counter('places', undefined, options);
   const began = performance.now();
   const found = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet), async (threads) => {
-    const exploring = new Exploring(threads, about, options.abilities);
+    const exploring = new Exploring(threads, about, options);
     const surveyed = await asked(() => survey(
       {
         ...about,
         ...(off.length === 0 ? { level } : {}),
+        ...(host === undefined ? {} : { host }),
         abilities: abilitiesHere(),
         progress: ({ reached }) => {
           count(reached);

@@ -1,8 +1,9 @@
-import { margins, tightestOf, type MarginOptions, type PressMargin } from 'apperin/lab';
+import { margins, tightestOf, type Host, type MarginOptions, type PressMargin } from 'apperin/lab';
 import { abilitiesHere, remarkMissing } from './abilities.js';
 import { asked } from './asked.js';
 import { CallError } from './exit.js';
 import { loadInput, loadLevel, only, sortFiles } from './load.js';
+import { loadHost } from './host.js';
 import { helpOf, ms } from './margin-cells.js';
 import type { Shared } from './options.js';
 import { number, print, printJson, table } from './print.js';
@@ -13,11 +14,12 @@ import type { Asked } from './survey-level.js';
 export async function survey(files: readonly string[], options: Asked): Promise<void> {
   if (sortFiles(files, options).input.length === 0) return (await import('./survey-level.js')).surveyLevel(files, options);
   if (options.out !== undefined) throw new CallError('--out is for a survey of a level: without an input');
-  tightness(files, options);
+  tightness(files, options, options.host === undefined ? {} : { host: await loadHost(options.host) });
 } // prettier-ignore
 
-function tightness(files: readonly string[], options: Shared & { at?: string }): void {
-  const { name, title, ...given } = inputOf(files, options);
+function tightness(files: readonly string[], options: Shared & { at?: string }, host: { host?: Host }): void {
+  const { name, title, ...shared } = inputOf(files, options);
+  const given = { ...shared, ...host };
   const presses = asked(() => margins(given));
   if (options.json) return printJson({ tuning: name, presses });
   if (presses.length === 0) throw new CallError('no press of this input leads to a landing');

@@ -37,7 +37,7 @@ export async function verifySurveys(promises: readonly WrittenPromise[], of: { m
       ...(shapes === undefined ? {} : { shapes: switches(shapes) }),
     };
     const answers = await inThreads(options.workers ?? mostThreads(), (text) => remark(text, options.quiet || options.json), (threads) =>
-      asked(() => verifySurvey({ ...about, ...(shapes === undefined ? { level } : {}), abilities: abilitiesHere() }, group.map(promisedOf), new Exploring(threads, about, options.abilities).doing), of.file), 'shared');
+      asked(() => verifySurvey({ ...about, ...(shapes === undefined ? { level } : {}), abilities: abilitiesHere() }, group.map(promisedOf), new Exploring(threads, about, options).doing), of.file), 'shared');
     group.forEach((promise, i) => verified.set(promise, answers[i]!));
   }
   return promises.map((promise) => verified.get(promise)!);

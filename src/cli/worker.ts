@@ -16,6 +16,7 @@ import {
 import type { Tuning } from 'apperin';
 import { deserialize } from 'node:v8';
 import { loadAbilities } from './abilities.js';
+import { loadHost } from './host.js';
 import { inputsOf } from './planned.js';
 
 /** What other threads do of long work: nothing here depends on which of them does it. */
@@ -45,8 +46,10 @@ export async function varyPoints({
 
 /** What a survey is about, and the modules of abilities, which each thread loads. */
 export interface Surveying {
-  about: Omit<SurveyOptions, 'abilities' | 'progress'>;
+  about: Omit<SurveyOptions, 'abilities' | 'progress' | 'host'>;
   abilities: readonly string[];
+  /** The module of what the game adds. */
+  host?: string;
 }
 
 /** A task of a survey: the number of that within this process, and what it is about as bytes that all threads share. */
@@ -73,8 +76,12 @@ export async function explorePresses({ task, ...about }: ExplorePressTask): Prom
 
 async function explorerOf({ name, shared }: Omit<ExploreTask, 'task'>): Promise<Explorer> {
   if (explored?.name !== name) {
-    const { about, abilities } = deserialize(shared.slice()) as Surveying;
-    explored = { name, explorer: new Explorer(sceneOf({ ...about, abilities: await loadAbilities(abilities) })) };
+    const { about, abilities, host } = deserialize(shared.slice()) as Surveying;
+    const added = host === undefined ? {} : { host: await loadHost(host) };
+    explored = {
+      name,
+      explorer: new Explorer(sceneOf({ ...about, ...added, abilities: await loadAbilities(abilities) })),
+    };
   }
   return explored.explorer;
 }

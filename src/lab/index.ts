@@ -63,6 +63,7 @@ export type { Band, Flat, Knot, Side } from './envelope/region.js';
 export { flights, remark, type Flight } from './story.js';
 export { unknownKey } from './entries.js';
 export { nearest } from './nearest.js';
+export type { Host } from './host.js';
 export { margins, pressMargins, tightestOf, tightestPress, type PressMargin } from './margins.js';
 export { pressMap, type PressMap, type PressMapOptions } from './press-map.js';
 export type { Grace, MarginOptions } from './trial.js';

@@ -16,6 +16,7 @@ import {
   type TraceRow,
   type Tuning,
 } from '../core/index.js';
+import type { Host } from './host.js';
 import { withoutMissing } from './own.js';
 
 export interface PlayOptions {
@@ -35,6 +36,8 @@ export interface PlayOptions {
   opposed?: Opposed;
   /** Abilities of the game's own; numbers of others, under `own`, are left aside. */
   abilities?: readonly Ability[];
+  /** What the game adds. */
+  host?: Host;
 }
 
 /**
@@ -89,6 +92,7 @@ export function beginPlay({
   seconds,
   abilities = [],
   shapes = {},
+  host,
   ...given
 }: PlayOptions): Playing {
   const start = startOf(input);
@@ -113,6 +117,7 @@ export function beginPlay({
     ...(at === undefined ? {} : { at }),
     ...(facing === undefined ? {} : { facing }),
   });
+  host?.(stage, who);
   const { rows, events, movers, row } = recordTrace(stage, who);
   const motions = recordPieces(stage, who);
   let done = 0;

@@ -12,6 +12,7 @@ import {
   type Stage,
   type Tuning,
 } from '../core/index.js';
+import type { Host } from './host.js';
 import { withoutMissing } from './own.js';
 import { placesOf, type Places } from './survey/places.js';
 
@@ -26,6 +27,8 @@ export interface MarginOptions {
   at?: string | readonly [number, number];
   opposed?: Opposed;
   abilities?: readonly Ability[];
+  /** What the game adds. */
+  host?: Host;
 }
 
 /** Where rows begin that are played on from somewhere: a snapshot of the stage and its moment; the place that every press leads to; and from when on presses are of interest. */
@@ -225,7 +228,10 @@ function pressesOf(input: readonly InputRow[]): Press[] {
  * @param leg where it begins, if not at the beginning, and where to; each press leads to the next that is landed on unless given
  * @throws TuningError, LevelError; RangeError where the input is none, or the rate is out of range
  */
-export function trialOf({ level, tuning, input: rows, abilities = [], ...given }: MarginOptions, leg?: Leg): Trial {
+export function trialOf(
+  { level, tuning, input: rows, abilities = [], host, ...given }: MarginOptions,
+  leg?: Leg,
+): Trial {
   const input = rows.slice().sort((one, other) => one.time - other.time);
   const start = startOf(input);
   const { rate = start?.rate ?? 60, at = start?.spawn, opposed = start?.opposed ?? 'still' } = given;
@@ -238,5 +244,6 @@ export function trialOf({ level, tuning, input: rows, abilities = [], ...given }
     ...(at === undefined ? {} : { at }),
     ...(start?.facing === undefined ? {} : { facing: start.facing }),
   });
+  host?.(stage, hero);
   return new Trial(stage, hero, motion, input, abilities.some(({ spec }) => spec.every === 'tick') ? rate : SLOW, leg);
 }

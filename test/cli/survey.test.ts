@@ -98,6 +98,26 @@ describe('apperin survey, of a level', () => {
       expect((await apperin(['verify', 'gate.promises.yaml', YARD[1]!], folder)).err).to.match(/shapes\.gate is .?shut.?; it must be on or off/);
     })); // prettier-ignore
 
+  it('goes by what a game adds, and rules out nothing then', () =>
+    withFolder(async (folder) => {
+      writeFileSync(join(folder, 'well.level.yaml'), 'rows:\n  - "#.........#"\n  - "#.....####"\n  - "#........#"\n  - "#........#"\n  - "#........#"\n  - "#........#"\n  - "#........#"\n  - "#.@......#"\n  - "###~~#####"\nmarks: { "~": { solid: full, surface: spring } }\nsurfaces: { spring: {} }\nspawns: { top: [7.5, 1] }\n'); // prettier-ignore
+      writeFileSync(join(folder, 'springs.mjs'), "export function host(stage, hero) {\n  hero.on('touchdown', ({ surface }) => void (surface === 'spring' && hero.hop(8)));\n}\n"); // prettier-ignore
+      const ask = async (...words: string[]): Promise<Told> => JSON.parse((await apperin(['survey', 'well.level.yaml', YARD[1]!, '--json', ...words], folder)).out) as Told; // prettier-ignore
+      const plain = await ask('--workers', '1');
+      expect([plain.targets[0]!.answer, plain.host]).to.deep.equal(['no', null]);
+      const [one, two] = [
+        await ask('--workers', '1', '--host', 'springs.mjs', '--out', 'found'),
+        await ask('--workers', '2', '--host', 'springs.mjs'),
+      ];
+      expect([one.targets[0]!.answer, one.host, one.total.no]).to.deep.equal(['yes', 'springs.mjs', 0]);
+      expect(two.targets[0]!.presses).to.deep.equal(one.targets[0]!.presses);
+      const run = async (...words: string[]) => JSON.parse((await apperin(['run', 'well.level.yaml', YARD[1]!, join('found', 'top.input.csv'), '--seconds', '8', '--json', ...words], folder)).out) as { last: { x: number; y: number } }; // prettier-ignore
+      expect((await run('--host', 'springs.mjs')).last.y).to.equal(1);
+      expect((await run()).last.y).to.equal(8);
+      writeFileSync(join(folder, 'none.mjs'), 'export const springs = 3;\n');
+      for (const [module, message] of [['none.mjs', 'it must export a function host'], ['gone.mjs', 'there is no such file']] as const) expect((await apperin(['survey', 'well.level.yaml', YARD[1]!, '--host', module], folder)).err).to.include(message); // prettier-ignore
+    }));
+
   it('is promised: what can be reached, what cannot, how tight it is, and that nobody gets stuck', () =>
     withFolder(async (folder) => {
       for (const name of ['yard.level.yaml', 'brindle.tuning.yaml']) copyFileSync(join(DATA, name), join(folder, name));

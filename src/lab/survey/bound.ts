@@ -120,6 +120,8 @@ export class Bound {
     readonly places: Places,
     wanted: readonly Wanted[] = [],
     abilities: readonly Ability[] = [],
+    /** Whether the game itself may do anything: then nothing is ruled out. */
+    private readonly isFree = false,
   ) {
     this.airs = Math.min(motion.airLaunch.length, MOST_AIRS);
     this.same = SAME * motion.width;
@@ -189,7 +191,7 @@ export class Bound {
 
   /** Whether a place may be reached from another directly, as far as can be told without walls. */
   mayReach(from: Place, to: Place): boolean {
-    return this.walls.length > 0 ? farApart(from, to) < FAR * this.motion.width : this.mayFly(from, to);
+    return this.walls.length > 0 || this.isFree ? farApart(from, to) < FAR * this.motion.width : this.mayFly(from, to);
   }
 
   /** How much later than it must a flight from one place to another may leave, s, in closed form over open ground. */
@@ -205,7 +207,7 @@ export class Bound {
 
   /** Whether feet within a stretch at a height may be reached from a place directly. */
   mayCover(from: Place, left: number, right: number, y: number): boolean {
-    if (this.walls.length > 0) return true;
+    if (this.walls.length > 0 || this.isFree) return true;
     const { half, height } = this.motion;
     const other = { left: left - half, right: right + half, low: y - height, high: y };
     return this.stretches.get(from)!.some((one) => {
@@ -229,8 +231,10 @@ export class Bound {
       wall.height.fill(-Infinity);
       wall.raised = 0;
     }
-    // Nobody has stood anywhere: nothing is known.
-    if (reached.length === 0) for (const place of [...this.places.list, ...this.aims]) allowed.add(place);
+    // Nobody has stood anywhere, or the game may put somebody anywhere: nothing is known.
+    if (reached.length === 0 || this.isFree)
+      for (const place of [...this.places.list, ...this.aims]) allowed.add(place);
+    if (this.isFree) return;
     for (const place of reached) this.allow(place, undefined);
     for (const place of reached) for (const part of this.partsOf(place)) parts.add(part);
     if (first) for (const part of this.lowest.at(first.left, first.low)) parts.add(part);

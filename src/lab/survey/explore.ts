@@ -1,4 +1,5 @@
 import type { Ability, CompiledLevel, InputRow, Motion, Opposed } from '../../core/index.js';
+import type { Host } from '../host.js';
 import { chanceFrom } from './chance.js';
 import { Game, rowsTo, type Node, type Told } from './game.js';
 import { approach, patience, playMove, type Goal, type Move, type Played, type Spoils } from './moves.js';
@@ -27,6 +28,8 @@ export interface Explored {
   at?: string | readonly [number, number];
   abilities?: readonly Ability[];
   opposed?: Opposed;
+  /** What the game adds: whatever that may do, nothing is ruled out. */
+  host?: Host;
   /** Tags of zones that must not be entered. */
   avoid: readonly string[];
   /** By so much, s, presses should be free to come sooner or later. */

@@ -12,6 +12,7 @@ import {
   type StageEvent,
   type StageMover,
 } from '../../core/index.js';
+import type { Host } from '../host.js';
 import { placesOf, type Place, type Places } from './places.js';
 
 /** Ticks a second at which is decided; what is played is the same at any rate, since every row has its moment in whole microseconds. */
@@ -73,7 +74,12 @@ export class Game {
   constructor(
     readonly level: CompiledLevel,
     readonly motion: Motion,
-    options: { at?: string | readonly [number, number]; abilities?: readonly Ability[]; opposed?: Opposed },
+    options: {
+      at?: string | readonly [number, number];
+      abilities?: readonly Ability[];
+      opposed?: Opposed;
+      host?: Host | undefined;
+    },
   ) {
     this.sign = level.yPoints === 'up' ? 1 : -1;
     this.stage = openStage(level);
@@ -81,7 +87,9 @@ export class Game {
     const driver = {
       read: (into: { until: number; push(time: number, action: string, value: number): void }) => this.hand(into),
     };
-    this.hero = this.stage.add(motion, { ...(options as AddOptions), driver });
+    const { host, ...given } = options;
+    this.hero = this.stage.add(motion, { ...(given as AddOptions), driver });
+    host?.(this.stage, this.hero);
     for (const event of HEARD)
       this.hero.on(event, ({ time, side, by, zone }: Readonly<StageEvent>) => {
         const place =

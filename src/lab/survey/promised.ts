@@ -48,8 +48,8 @@ export function verdicts(surveyed: Surveyed, options: SurveyOptions, promises: r
     }
     const { tightest } = promise;
     if (target.proof === null) return { ...shown, least: tightest, kept: false, value: null, ...(target.answer === 'no' ? { remark: 'it is out of reach' } : { remark: 'no way there was found', ...OPEN }) };
-    const { tuning, at, opposed, abilities } = options;
-    const press = tightestPress({ level: levelOf(options), tuning, input: target.proof, ...(at === undefined ? {} : { at }), ...(opposed === undefined ? {} : { opposed }), ...(abilities === undefined ? {} : { abilities }) });
+    const { tuning, at, opposed, abilities, host } = options;
+    const press = tightestPress({ level: levelOf(options), tuning, input: target.proof, ...(at === undefined ? {} : { at }), ...(opposed === undefined ? {} : { opposed }), ...(abilities === undefined ? {} : { abilities }), ...(host === undefined ? {} : { host }) });
     if (press === undefined) return { ...shown, least: tightest, kept: true, value: null, remark: 'no press on the way has an end' };
     const { window } = press.press;
     return { ...shown, least: tightest, kept: window! >= tightest, value: window, remark: `${press.action} at ${Math.floor(press.at * 1000 + 0.5) / 1000} s` };

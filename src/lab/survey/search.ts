@@ -110,13 +110,13 @@ export class Search {
   ) {
     const { first, rest, rows } = explorer.begin();
     this.places = explorer.places;
-    const { level, motion, abilities, wanted } = explorer.scene;
+    const { level, motion, abilities, wanted, host } = explorer.scene;
     this.farthest = FARTHEST * motion.width;
     this.apart = Math.min(APART * motion.width, Math.max(RUNS * motion.ground.speed, motion.width));
     this.first = { ...first, parent: undefined, rows: [] };
     this.root = { ...rest, parent: this.first, rows };
     if (rest.place >= 0) this.arrive(rest.place, this.root, rest.time);
-    this.bound = new Bound(level, motion, this.places, wanted, abilities);
+    this.bound = new Bound(level, motion, this.places, wanted, abilities, host !== undefined);
   } // prettier-ignore
 
   private placesOf(ids: Iterable<number>): Place[] {

@@ -14,6 +14,7 @@ import {
 } from '../../core/index.js';
 import { STEERING, type PressMargin } from '../margins.js';
 import { nearest } from '../nearest.js';
+import type { Host } from '../host.js';
 import { withoutMissing } from '../own.js';
 import type { Short } from './bound.js';
 import { Explorer, coversOf, type Explored } from './explore.js';
@@ -53,6 +54,8 @@ export interface SurveyOptions {
   kept?: readonly KeptLink[];
   abilities?: readonly Ability[];
   opposed?: Opposed;
+  /** What the game adds to the stage. Whatever that may do, nothing is ruled out then. */
+  host?: Host;
   /** Asked between rounds, and told what is known: `false` ends the search early, and keeps that. */
   progress?: (state: { reached: number; open: number; spent: number }) => boolean;
 }
@@ -117,7 +120,8 @@ export interface Survey {
   spent: number;
   stopped: boolean;
   /** The level is surveyed as it starts, and nobody changes it. */
-  host: null;
+  /** What the game added, by its name; null where nothing was. */
+  host: string | null;
   /** Named shapes that were switched off; null where it was surveyed as it is. */
   shapes: Record<string, 'off'> | null;
   /** How many places there are with each answer. */
@@ -182,9 +186,9 @@ export class Surveyed {
     const one = links[link];
     if (one === undefined) throw new RangeError(`link is ${link}; there are ${links.length}`);
     const { before, after, began, to } = one;
-    const { level, abilities } = explorer.scene;
+    const { level, abilities, host } = explorer.scene;
     // It stands where it begins: where nothing else moves, it may as well have waited there, and then all of it can come sooner.
-    const late = level.movers.length === 0 && abilities?.length === 0 && before.vx === 0 ? WAITS : 0;
+    const late = level.movers.length === 0 && abilities?.length === 0 && host === undefined && before.vx === 0 ? WAITS : 0;
     return { rows: after.rows, link: { from: situationOf(before), to, began, late } };
   } // prettier-ignore
 
@@ -293,7 +297,7 @@ export async function survey(options: SurveyOptions, doing?: Doing): Promise<Sur
       spend,
       spent: search.spent,
       stopped: search.stopped,
-      host: null,
+      host: options.host === undefined ? null : options.host.name || 'host',
       shapes: offOf(options).length > 0 ? Object.fromEntries(offOf(options).map((name) => [name, 'off'])) : null,
       total,
       places,
@@ -312,11 +316,11 @@ export async function survey(options: SurveyOptions, doing?: Doing): Promise<Sur
  * new Explorer(sceneOf({ level: { rows: ['@...', '####'] }, tuning: brindle }))
  * ```
  */
-export function sceneOf({ level: given, tuning, at, to, zones = true, avoid = [], abilities = [], opposed, shapes, care = CARE }: SurveyOptions): Explored {
+export function sceneOf({ level: given, tuning, at, to, zones = true, avoid = [], abilities = [], opposed, shapes, host, care = CARE }: SurveyOptions): Explored {
   if (!(care >= 0 && care <= MOST_CARE)) throw new RangeError(`care is ${care}; it must be 0 to ${MOST_CARE} s`);
   const { level } = openStage(levelOf({ level: given, shapes }));
   const motion = withoutMissing('launch' in tuning ? tuning : compileTuning(tuning), abilities);
-  return { level, motion, ...(at === undefined ? {} : { at }), abilities, ...(opposed === undefined ? {} : { opposed }), avoid, care, wanted: wantedOf(level, at, to, zones, avoid) };
+  return { level, motion, ...(at === undefined ? {} : { at }), abilities, ...(opposed === undefined ? {} : { opposed }), ...(host === undefined ? {} : { host }), avoid, care, wanted: wantedOf(level, at, to, zones, avoid) };
 } // prettier-ignore
 
 /** The level that is surveyed, without what is switched off. @throws RangeError where that cannot be told in it */
