@@ -10,15 +10,6 @@ declare const window: { loft: Loft };
 
 const data = (name: string): string => readFileSync(join(DATA, name), 'utf8');
 
-/** A sluice of six and a half tiles, too deep to come out of. */
-const SLUICE = `title: The wide sluice
-shapes:
-  - { solid: [0, 9, 14, 8] }
-  - { solid: [20.5, 9, 12, 8] }
-spawns: { start: [2, 9] }
-bounds: { left: wall, right: wall, bottom: out }
-`;
-
 describe("Somebody's first minutes in the Loft", function () {
   let loft: OpenLoft;
   let page: Page;
@@ -36,7 +27,7 @@ describe("Somebody's first minutes in the Loft", function () {
   };
 
   before(async () => {
-    loft = await openLoft({ 'sluice.level.yaml': SLUICE, 'brindle.tuning.yaml': data('brindle.tuning.yaml') });
+    loft = await openLoft(Object.fromEntries(['wide-sluice.level.yaml', 'brindle.tuning.yaml'].map((name) => [name, data(name)])));
     ({ page } = loft);
   });
   after(() => loft?.close());
