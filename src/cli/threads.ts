@@ -31,6 +31,41 @@ const STEPS = 2;
 
 const breath = (): Promise<void> => new Promise((next) => setImmediate(next));
 
+/** Tasks for this thread and so many others. What others are still at when nothing else is left, this one does as well, and takes what comes first: it is the same answer. */
+async function shared<Task, Answer>(tasks: readonly Task[], here: (task: Task) => Generator<void, Answer>, there: (task: Task) => Promise<Answer>, others: number): Promise<Answer[]> {
+  const answers = new Map<number, Answer>();
+  let next = 0;
+  let failed: { error: unknown } | undefined;
+  const elsewhere = async (): Promise<void> => {
+    while (next < tasks.length && failed === undefined) {
+      const i = next++;
+      try {
+        const answer = await there(tasks[i]!);
+        if (!answers.has(i)) answers.set(i, answer);
+      } catch (error) {
+        failed ??= { error };
+      }
+    }
+  };
+  for (let i = 0; i < others; i++) void elsewhere();
+  const doHere = async (i: number): Promise<void> => {
+    const steps = here(tasks[i]!);
+    for (let step = steps.next(), since = performance.now(); !answers.has(i); step = steps.next()) {
+      if (step.done) answers.set(i, step.value);
+      else if (performance.now() - since >= STEPS) {
+        await breath();
+        if (failed) throw failed.error;
+        since = performance.now();
+      }
+    }
+    await breath();
+    if (failed) throw failed.error;
+  };
+  while (next < tasks.length) await doHere(next++);
+  for (let i = 0; i < tasks.length; i++) if (!answers.has(i)) await doHere(i);
+  return tasks.map((_, i) => answers.get(i)!);
+} // prettier-ignore
+
 /** After so long it is said that it can be ended early, ms. */
 const LONG = 2000;
 
@@ -67,31 +102,7 @@ export async function inThreads<T>(workers: number, tell: (text: string) => void
         }));
         return (await pool.run(task, { name })) as never;
       },
-      share: async (tasks, inThis, inOthers) => {
-        const answers: Awaited<ReturnType<typeof inOthers>>[] = [];
-        type One = (typeof answers)[number];
-        let next = 0;
-        const elsewhere = Array.from({ length: others }, async () => {
-          for (let i = next++; i < tasks.length; i = next++) answers[i] = await inOthers(tasks[i]!);
-        });
-        // Somebody waits for each of them: what fails is said below.
-        for (const one of elsewhere) one.catch(() => undefined);
-        for (let i = next++; i < tasks.length; i = next++) {
-          const steps = inThis(tasks[i]!);
-          for (let step = steps.next(), since = performance.now(); ; step = steps.next()) {
-            if (step.done) {
-              answers[i] = step.value as One;
-              break;
-            }
-            if (performance.now() - since < STEPS) continue;
-            await breath();
-            since = performance.now();
-          }
-          await breath();
-        }
-        await Promise.all(elsewhere);
-        return answers;
-      },
+      share: (tasks, inThis, inOthers) => shared(tasks, inThis, inOthers, others),
     });
   } finally {
     clearTimeout(long);
