@@ -27,7 +27,9 @@ describe("Somebody's first minutes in the Loft", function () {
   };
 
   before(async () => {
-    loft = await openLoft(Object.fromEntries(['wide-sluice.level.yaml', 'brindle.tuning.yaml'].map((name) => [name, data(name)])));
+    loft = await openLoft(
+      Object.fromEntries(['wide-sluice.level.yaml', 'brindle.tuning.yaml'].map((name) => [name, data(name)])),
+    );
     ({ page } = loft);
   });
   after(() => loft?.close());
