@@ -10,7 +10,7 @@ import { share, shareOf } from '../support/share.js';
 declare const window: { loft: Loft };
 
 const LEVELS = ['yard.level.yaml', 'weir.level.yaml', 'wheelhouse.level.yaml', 'saltreave.level.svg'];
-const MOMENTS = { quick: 5, test: 50, deep: 500 };
+const MOMENTS = { quick: 20, test: 50, deep: 500 };
 
 describe('What the Loft predicts', function () {
   let loft: OpenLoft;
